@@ -1,0 +1,16 @@
+import nextJest from 'next/jest.js'
+
+const esm = ['d3', 'd3-[a-z-]+', 'internmap', 'delaunator', 'robust-predicates', 'pure-rand', 'isbot']
+
+const base = await nextJest({ dir: './' })({
+  testEnvironment: 'node',
+  moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
+})()
+const shared = { ...base, transformIgnorePatterns: [`/node_modules/(?!(${esm.join('|')})/)`, '^.+\\.module\\.(css|sass|scss)$'] }
+
+export default {
+  projects: [
+    { ...shared, displayName: 'unit', testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/src/**/*.test.tsx'], testPathIgnorePatterns: ['/node_modules/', '\\.db\\.test\\.ts$'] },
+    { ...shared, displayName: 'database', testMatch: ['<rootDir>/src/**/*.db.test.ts'] },
+  ],
+}

@@ -1,0 +1,111 @@
+import type { RoundId, TestId, VersionId } from '../ids'
+import { bucket, WHOLE } from './bucket'
+import { matches, type Condition } from './condition'
+import type { LeftOut, Visitor } from './visitor'
+
+/** The version that changes nothing. */
+export const ORIGINAL = 'original' as VersionId
+
+export interface Arm {
+  readonly version: VersionId
+  /** Basis points of those who take part; the arms of a test add up to 10 000. */
+  readonly weight: number
+}
+
+/** A test as far as deciding goes. */
+export interface Draw {
+  readonly test: TestId
+  readonly round: RoundId
+  readonly salt: string
+  /** Basis points of all visitors. */
+  readonly share: number
+  readonly arms: readonly Arm[]
+  /** While a test is paused nobody new is drawn and everybody sees the original. */
+  readonly paused: boolean
+}
+
+/** A personalized part as far as deciding goes: ordered rules, the original last. */
+export interface Ladder {
+  readonly id: string
+  readonly rules: readonly { readonly version: VersionId; readonly condition: Condition }[]
+  /** Basis points of those who match that get the default all the same, so that the gain can be measured. */
+  readonly holdout: number
+}
+
+/** Why something is shown, by code; the words are made where they are read. */
+export type Reason =
+  | { readonly code: 'leftOut'; readonly because: LeftOut }
+  | { readonly code: 'paused' }
+  | { readonly code: 'outsideShare'; readonly bucket: number; readonly share: number }
+  | { readonly code: 'kept' }
+  | { readonly code: 'drawn'; readonly bucket: number }
+  | { readonly code: 'ruleMatched'; readonly rule: number }
+  | { readonly code: 'heldOut'; readonly rule: number; readonly bucket: number }
+  | { readonly code: 'noRuleMatched' }
+
+export interface Decision {
+  /** The test's or the ladder's id. */
+  readonly key: string
+  readonly version: VersionId
+  /** Whether being shown this counts: an original seen outside the share is not the original of the test. */
+  readonly counted: boolean
+  readonly reason: Reason
+}
+
+/** What one visitor is shown, by chance and by rule: the only place where that is decided. */
+export function decide(
+  configuration: { readonly draws: readonly Draw[]; readonly ladders: readonly Ladder[] },
+  visitor: Visitor,
+): Decision[] {
+  return [
+    ...configuration.ladders.map((ladder) => climb(ladder, visitor)),
+    ...configuration.draws.map((draw) => drawFor(draw, visitor)),
+  ]
+}
+
+function drawFor(draw: Draw, visitor: Visitor): Decision {
+  const original = (reason: Reason): Decision => ({ key: draw.test, version: ORIGINAL, counted: false, reason })
+  if (visitor.leftOut !== null) return original({ code: 'leftOut', because: visitor.leftOut })
+  if (visitor.id === null) return original({ code: 'leftOut', because: 'noConsent' })
+  if (draw.paused) return original({ code: 'paused' })
+
+  // The lowest buckets take part: raising the share moves nobody who is in.
+  const place = bucket(`${draw.salt}:share`, visitor.id)
+  if (place >= draw.share) return original({ code: 'outsideShare', bucket: place, share: draw.share })
+
+  const before = visitor.kept.get(draw.test)
+  if (before !== undefined && draw.arms.some(({ version }) => version === before)) {
+    return { key: draw.test, version: before, counted: true, reason: { code: 'kept' } }
+  }
+  // A second, independent number for the split, so that neither the share nor its changes colour the arms.
+  const lot = bucket(`${draw.salt}:split`, visitor.id)
+  return { key: draw.test, version: armAt(draw.arms, lot), counted: true, reason: { code: 'drawn', bucket: lot } }
+}
+
+/** Arms take ranges of the buckets in their order, as wide as their weights. */
+export function armAt(arms: readonly Arm[], lot: number): VersionId {
+  let reach = 0
+  for (const { version, weight } of arms) {
+    reach += weight
+    if (lot < reach) return version
+  }
+  throw new RangeError(`armAt: the weights add up to ${reach}, not to ${WHOLE}; bucket ${lot} has no arm`)
+}
+
+function climb(ladder: Ladder, visitor: Visitor): Decision {
+  const answer = (version: VersionId, counted: boolean, reason: Reason): Decision => ({
+    key: ladder.id,
+    version,
+    counted,
+    reason,
+  })
+  if (visitor.leftOut !== null) return answer(ORIGINAL, false, { code: 'leftOut', because: visitor.leftOut })
+  const rule = ladder.rules.findIndex(({ condition }) => matches(condition, visitor))
+  const found = ladder.rules[rule]
+  if (found === undefined) return answer(ORIGINAL, false, { code: 'noRuleMatched' })
+  if (visitor.id !== null) {
+    const place = bucket(`${ladder.id}:holdout`, visitor.id)
+    if (place < ladder.holdout) return answer(ORIGINAL, true, { code: 'heldOut', rule, bucket: place })
+  }
+  return answer(found.version, true, { code: 'ruleMatched', rule })
+}

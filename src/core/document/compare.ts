@@ -1,0 +1,149 @@
+import type { NodeId } from '../ids'
+import {
+  ancestorsOf,
+  parentOf,
+  walk,
+  nodeAt,
+  type ContentDocument,
+  type ContentNode,
+  type Props,
+  type PropValue,
+  type Subtree,
+} from './document'
+import { applyEdit, type Edit } from './edit'
+
+/**
+ * The edits that turn `a` into `b`: `apply(a, compare(a, b)).document` equals `b`. Both must have the same root.
+ * Short: siblings that only shifted are not moved (longest increasing run), and a new part is one insert with all below.
+ *
+ * The tree of `b` is walked from the top, so that every parent already stands in its place when its children are put
+ * into theirs, and no move can go inside itself; parts that are gone are removed last, when nothing that stays is in them.
+ */
+export function compare(a: ContentDocument, b: ContentDocument): Edit[] {
+  if (a.root !== b.root) throw new RangeError(`compare: two documents with the roots “${a.root}” and “${b.root}”`)
+  const edits: Edit[] = []
+  let now = a
+  const put = (edit: Edit) => {
+    const outcome = applyEdit(now, edit)
+    if (!outcome.applied) throw new RangeError(`compare: its own ${edit.kind} did not fit (${outcome.refusal})`)
+    now = outcome.document
+    edits.push(edit)
+  }
+
+  for (const parent of walk(b)) {
+    const wanted = nodeAt(b, parent).children
+    const settled = new Set(longestRun(wanted, nodeAt(now, parent).children))
+    wanted.forEach((child, index) => {
+      const after = wanted[index - 1] ?? null
+      if (now.nodes[child] === undefined) put({ kind: 'insert', parent, after, tree: newPart(a, b, child) })
+      else if (a.nodes[child] !== undefined && !settled.has(child)) put({ kind: 'move', node: child, parent, after })
+    })
+  }
+  for (const id of walk(a)) {
+    if (b.nodes[id] === undefined && now.nodes[id] !== undefined) put({ kind: 'remove', node: id })
+  }
+  for (const id of walk(b)) {
+    const [was, is] = [nodeAt(now, id), nodeAt(b, id)]
+    if (was.type !== is.type) put({ kind: 'replace', node: id, type: is.type, props: { ...is.props } as Record<string, never> })
+    else for (const edit of changedProps(id, was.props, is.props)) put(edit)
+  }
+  return edits
+}
+
+/** The new nodes at and below `root`; what stood in `a` before is moved in afterwards. */
+function newPart(a: ContentDocument, b: ContentDocument, root: NodeId): Extract<Edit, { kind: 'insert' }>['tree'] {
+  const nodes: Record<NodeId, ContentNode> = {}
+  const take = (id: NodeId) => {
+    const node = nodeAt(b, id)
+    const children = node.children.filter((child) => a.nodes[child] === undefined)
+    nodes[id] = { ...node, children }
+    children.forEach(take)
+  }
+  take(root)
+  return { root, nodes } as Subtree as Extract<Edit, { kind: 'insert' }>['tree']
+}
+
+function changedProps(node: NodeId, was: Props, is: Props): Edit[] {
+  const names = [...new Set([...Object.keys(was), ...Object.keys(is)])].sort()
+  return names.flatMap((prop): Edit[] => {
+    const value = is[prop]
+    if (sameValue(was[prop], value)) return []
+    return [value === undefined ? { kind: 'set', node, prop } : { kind: 'set', node, prop, value: value as string }]
+  })
+}
+
+export function sameValue(a: PropValue | undefined, b: PropValue | undefined): boolean {
+  return a === b || JSON.stringify(a) === JSON.stringify(b)
+}
+
+/** Of the wanted children, the most that already stand in this order. Quadratic is enough for siblings. */
+function longestRun(wanted: readonly NodeId[], present: readonly NodeId[]): NodeId[] {
+  const places = wanted.map((id) => present.indexOf(id))
+  let best: number[] = []
+  const runs: number[][] = []
+  places.forEach((place, index) => {
+    if (place < 0) return
+    const longest = runs.reduce<number[]>((found, run, earlier) => {
+      const fits = run.length > found.length && (places[earlier] ?? 0) < place
+      return fits ? run : found
+    }, [])
+    const run = [...longest, index]
+    runs[index] = run
+    if (run.length > best.length) best = run
+  })
+  return best.map((index) => wanted[index]).filter((id) => id !== undefined)
+}
+
+/**
+ * Do two edit lists touch the same property, part, or order of children? Lists that do not can be applied in either
+ * order. The document is the one before both: it tells what a removed part held and where a moved one stood.
+ */
+export function collide(document: ContentDocument, ours: readonly Edit[], theirs: readonly Edit[]): boolean {
+  const [left, right] = [ours, theirs].map((edits) => edits.flatMap((edit) => touched(document, edit)))
+  return (left ?? []).some((one) => (right ?? []).some((other) => meet(one, other)))
+}
+
+/** `node.prop` a property, `node.*` all of a node, `node@` its place, `node/` the order of its children. */
+function touched(document: ContentDocument, edit: Edit): string[] {
+  switch (edit.kind) {
+    case 'set':
+      return [`${edit.node}.${edit.prop}`]
+    case 'replace':
+      return [`${edit.node}.*`]
+    case 'insert':
+      return [`${edit.parent}/`, ...Object.keys(edit.tree.nodes).map((id) => `${id}.*`)]
+    case 'remove':
+      return [...siblings(document, edit.node), ...walk(document, edit.node).flatMap((id) => [`${id}.*`, `${id}@`, `${id}/`])]
+    case 'move':
+      return [
+        ...siblings(document, edit.node),
+        `${edit.node}@`,
+        `${edit.parent}/`,
+        ...ancestorsOf(document, edit.parent).map((id) => `${id}@`),
+      ]
+    default:
+      return edit satisfies never
+  }
+}
+
+function siblings(document: ContentDocument, node: NodeId): string[] {
+  const parent = parentOf(document, node)
+  return parent === null ? [] : [`${parent}/`]
+}
+
+function meet(one: string, other: string): boolean {
+  if (one === other) return true
+  const nodeOf = (key: string) => key.slice(0, key.indexOf('.'))
+  const wide = (key: string) => key.endsWith('.*')
+  return one.includes('.') && other.includes('.') && (wide(one) || wide(other)) && nodeOf(one) === nodeOf(other)
+}
+
+/** The part of the page in which these edits can be seen: the lowest node that holds everything they touch. */
+export function reachOf(document: ContentDocument, edits: readonly Edit[]): NodeId[] {
+  return edits.flatMap((edit) => {
+    if (edit.kind === 'insert') return [edit.parent]
+    if (document.nodes[edit.node] === undefined) return []
+    if (edit.kind === 'move') return [parentOf(document, edit.node) ?? document.root, edit.parent]
+    return [edit.node]
+  })
+}

@@ -1,0 +1,121 @@
+import * as z from 'zod'
+import { documentIdSchema, nodeIdSchema, type DocumentId, type NodeId } from '../ids'
+
+/** What a property can hold: text, a number, yes or no, or a list of short texts. */
+export const propValueSchema = z.union([
+  z.string().max(20_000),
+  z.number().finite(),
+  z.boolean(),
+  z.array(z.string().max(500)).max(50),
+])
+export type PropValue = Readonly<z.infer<typeof propValueSchema>>
+export type Props = { readonly [prop: string]: PropValue }
+
+export interface ContentNode {
+  readonly type: string
+  readonly props: Props
+  readonly children: readonly NodeId[]
+}
+
+export const documentKinds = ['page', 'menu', 'callToAction'] as const
+export type DocumentKind = (typeof documentKinds)[number]
+
+/**
+ * Everything that can vary: a tree of nodes with stable ids. Ids never change and are never given to another node.
+ * Immutable: a change is an `Edit`, and applying it makes a new document.
+ */
+export interface ContentDocument {
+  readonly id: DocumentId
+  readonly kind: DocumentKind
+  readonly root: NodeId
+  readonly nodes: { readonly [node: string]: ContentNode }
+}
+
+/** A cut-out of a document: some node and all below it. */
+export interface Subtree {
+  readonly root: NodeId
+  readonly nodes: { readonly [node: string]: ContentNode }
+}
+
+const propName = z.string().regex(/^[a-z][a-zA-Z0-9]{0,39}$/, 'a property name starts with a small letter')
+
+export const contentNodeSchema = z.object({
+  type: z.string().regex(/^[a-z][a-zA-Z0-9]{0,39}$/),
+  props: z.record(propName, propValueSchema),
+  children: z.array(nodeIdSchema).max(500),
+})
+
+const nodesSchema = z
+  .record(nodeIdSchema, contentNodeSchema)
+  .refine((nodes) => Object.keys(nodes).length <= 3000, 'a document has at most 3000 components')
+
+export const subtreeSchema = z
+  .object({ root: nodeIdSchema, nodes: nodesSchema })
+  .superRefine((tree, context) => reportFaults(tree, context))
+
+export const documentSchema = z
+  .object({ id: documentIdSchema, kind: z.enum(documentKinds), root: nodeIdSchema, nodes: nodesSchema })
+  .superRefine((tree, context) => reportFaults(tree, context))
+
+function reportFaults(tree: Subtree, context: z.RefinementCtx): void {
+  const fault = treeFault(tree)
+  if (fault !== null) context.addIssue({ code: 'custom', message: fault, path: ['nodes'] })
+}
+
+/** Why these nodes are not one tree below `root`, in words; `null` if they are. */
+export function treeFault({ root, nodes }: Subtree): string | null {
+  if (nodes[root] === undefined) return `the root “${root}” is missing`
+  const met = new Set<NodeId>()
+  const waiting: NodeId[] = [root]
+  for (let id = waiting.pop(); id !== undefined; id = waiting.pop()) {
+    if (met.has(id)) return `the component “${id}” stands in two places`
+    met.add(id)
+    const node = nodes[id]
+    if (node === undefined) return `the component “${id}” is named as a part but missing`
+    waiting.push(...node.children)
+  }
+  const loose = Object.keys(nodes).length - met.size
+  return loose === 0 ? null : `${loose} components are not part of the tree`
+}
+
+/** The parent of a node, or `null` for the root and for a node that is not there. */
+export function parentOf(tree: Subtree, node: NodeId): NodeId | null {
+  for (const [id, { children }] of entries(tree)) if (children.includes(node)) return id
+  return null
+}
+
+/** From the node's parent up to the root. */
+export function ancestorsOf(tree: Subtree, node: NodeId): NodeId[] {
+  const chain: NodeId[] = []
+  for (let up = parentOf(tree, node); up !== null; up = parentOf(tree, up)) chain.push(up)
+  return chain
+}
+
+/** The node and all below it, in reading order. */
+export function walk(tree: Subtree, from: NodeId = tree.root): NodeId[] {
+  const node = tree.nodes[from]
+  return node === undefined ? [] : [from, ...node.children.flatMap((child) => walk(tree, child))]
+}
+
+export function subtree(tree: Subtree, root: NodeId): Subtree {
+  const nodes: Record<NodeId, ContentNode> = {}
+  for (const id of walk(tree, root)) nodes[id] = nodeAt(tree, id)
+  return { root, nodes }
+}
+
+/** @throws {RangeError} where no such node is: for code that knows it is there. */
+export function nodeAt(tree: Subtree, id: NodeId): ContentNode {
+  const node = tree.nodes[id]
+  if (node === undefined) throw new RangeError(`nodeAt: no component “${id}” below “${tree.root}”`)
+  return node
+}
+
+/** The lowest node that holds all of these, itself included; the root if they have nothing else in common. */
+export function commonAncestor(tree: Subtree, nodes: readonly NodeId[]): NodeId {
+  const [first, ...rest] = nodes.map((node) => [node, ...ancestorsOf(tree, node)])
+  return first?.find((candidate) => rest.every((chain) => chain.includes(candidate))) ?? tree.root
+}
+
+function entries(tree: Subtree): [NodeId, ContentNode][] {
+  return Object.entries(tree.nodes) as [NodeId, ContentNode][]
+}

@@ -1,0 +1,19 @@
+export {
+  ancestorsOf,
+  commonAncestor,
+  documentSchema,
+  nodeAt,
+  parentOf,
+  subtree,
+  treeFault,
+  walk,
+  type ContentDocument,
+  type ContentNode,
+  type DocumentKind,
+  type Props,
+  type PropValue,
+  type Subtree,
+} from './document'
+export { apply, applyEdit, editSchema, editsSchema, invert, type Applied, type Edit, type Refusal } from './edit'
+export { collide, compare, reachOf, sameValue } from './compare'
+export { describe, inShort, type Vocabulary } from './describe'

@@ -1,0 +1,26 @@
+export {
+  affectsResult,
+  armSchema,
+  designSchema,
+  evenWeights,
+  roundSchema,
+  versionSchema,
+  type Design,
+  type Round,
+  type Version,
+} from './design'
+export { commands, isOpenToChange, next, statuses, transitions, type Command, type Status } from './lifecycle'
+export { checks, readiness, touches, type Check, type Finding, type Readiness, type ReadinessFacts } from './readiness'
+export { forecast, type Forecast, type Traffic } from './forecast'
+export {
+  leader,
+  LEVEL,
+  read,
+  readings,
+  type ArmCounts,
+  type Evidence,
+  type Reading,
+  type Result,
+  type VariantResult,
+  type Wait,
+} from './reading'

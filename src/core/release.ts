@@ -1,0 +1,25 @@
+import * as z from 'zod'
+import { conditionSchema } from './decide'
+import { documentSchema } from './document'
+import { roundSchema, versionSchema } from './experiment'
+import { goalSchema } from './goals'
+import { documentIdSchema, nodeIdSchema } from './ids'
+
+/** A part with versions by rule, as published: the first rule that matches wins, the original comes last. */
+export const personalizationSchema = z.object({
+  id: z.string().min(1).max(90),
+  document: documentIdSchema,
+  node: nodeIdSchema,
+  rules: z.array(z.object({ version: versionSchema, condition: conditionSchema })).max(50),
+  holdout: z.number().int().min(0).max(10_000),
+})
+export type Personalization = Readonly<z.infer<typeof personalizationSchema>>
+
+/** An immutable, numbered snapshot of all that the site serves. */
+export const releaseSchema = z.object({
+  documents: z.array(documentSchema),
+  rounds: z.array(roundSchema.extend({ paused: z.boolean() })),
+  personalizations: z.array(personalizationSchema),
+  goals: z.array(goalSchema),
+})
+export type Release = Readonly<z.infer<typeof releaseSchema>>

@@ -1,0 +1,1 @@
+export { lotsOf, pick, visitors, type Crowd, type SimulatedVisitor } from './visitors'

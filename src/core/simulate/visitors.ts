@@ -1,0 +1,95 @@
+import { xoroshiro128plus, type RandomGenerator } from 'pure-rand'
+import type { Device } from '../decide'
+
+/** Someone who will come: when, on what, and the lots that decide what they do. */
+export interface SimulatedVisitor {
+  readonly id: string
+  readonly arrivesAt: Date
+  readonly device: Device
+  /** Converts if below the true rate of what they are shown: uniform on [0, 1). */
+  readonly luck: number
+  /** From the first sight of the part to the conversion, in milliseconds. */
+  readonly ponders: number
+}
+
+export interface Crowd {
+  readonly seed: number
+  readonly visitors: number
+  readonly days: number
+  readonly startsAt: Date
+}
+
+/** Relative traffic from Monday to Sunday, and by hour of the day: an evening site with quieter weekends. */
+const WEEKDAYS = [1.05, 1.1, 1.1, 1.05, 0.95, 0.8, 0.95]
+const HOURS = [1, 0.5, 0.3, 0.2, 0.2, 0.5, 1.2, 2.4, 3.2, 3.6, 3.8, 3.9, 4.2, 3.8, 3.6, 3.7, 4, 4.4, 5, 5.6, 5.8, 5.2, 3.8, 2.2]
+const DEVICES: readonly (readonly [Device, number])[] = [
+  ['phone', 0.58],
+  ['computer', 0.35],
+  ['tablet', 0.07],
+]
+const DAY = 86_400_000
+const HOUR = DAY / 24
+
+/**
+ * Visitors in the order in which they arrive, spread over the days by weekday and hour. The same crowd for the same
+ * seed; nothing here reads a clock.
+ */
+export function* visitors({ seed, visitors: count, days, startsAt }: Crowd): Generator<SimulatedVisitor> {
+  const lots = lotsOf(seed)
+  const weights = Array.from(
+    { length: days },
+    (_, day) => WEEKDAYS[(new Date(startsAt.getTime() + day * DAY).getUTCDay() + 6) % 7] ?? 1,
+  )
+  const whole = weights.reduce((sum, weight) => sum + weight, 0)
+  let sent = 0
+  let reached = 0
+  for (const [day, weight] of weights.entries()) {
+    reached += weight
+    const until = day === days - 1 ? count : Math.round((count * reached) / whole)
+    const times = Array.from({ length: until - sent }, () => timeOfDay(lots)).sort((a, b) => a - b)
+    for (const time of times) yield visitor(lots, new Date(startsAt.getTime() + day * DAY + time))
+    sent = until
+  }
+}
+
+function visitor(lots: () => number, arrivesAt: Date): SimulatedVisitor {
+  const id = Array.from({ length: 4 }, () =>
+    Math.floor(lots() * 2 ** 32)
+      .toString(16)
+      .padStart(8, '0'),
+  ).join('')
+  return {
+    id,
+    arrivesAt,
+    device: pick(DEVICES, lots()),
+    luck: lots(),
+    ponders: Math.round(20_000 - Math.log(1 - lots()) * 180_000),
+  }
+}
+
+function timeOfDay(lots: () => number): number {
+  const hour = pick(
+    HOURS.map((weight, index) => [index, weight] as const),
+    lots(),
+  )
+  return hour * HOUR + lots() * HOUR
+}
+
+/** One of these by weight, by a lot in [0, 1). */
+export function pick<T>(choices: readonly (readonly [T, number])[], lot: number): T {
+  const whole = choices.reduce((sum, [, weight]) => sum + weight, 0)
+  let left = lot * whole
+  for (const [choice, weight] of choices) {
+    left -= weight
+    if (left < 0) return choice
+  }
+  const last = choices.at(-1)
+  if (last === undefined) throw new RangeError('pick: nothing to choose from')
+  return last[0]
+}
+
+/** Uniform numbers in [0, 1) with 32 bits, from a seed. xoroshiro128+ (D. Blackman, S. Vigna). */
+export function lotsOf(seed: number): () => number {
+  const generator: RandomGenerator = xoroshiro128plus(seed)
+  return () => (generator.unsafeNext() >>> 0) / 2 ** 32
+}

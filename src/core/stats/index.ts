@@ -1,0 +1,6 @@
+export { normalCdf, normalQuantile, criticalValue, twoSided } from './normal'
+export { rate, type Interval, type Outcome } from './outcome'
+export { differenceError, katz, lift, logRatioError, newcombe, pooledTest, wilson } from './proportion'
+export { detectable, powerOf, sampleSize, type Plan } from './power'
+export { reach, sequenceInterval, sequencePValue, tuning } from './sequence'
+export { splitCheck } from './split'
