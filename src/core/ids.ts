@@ -14,7 +14,7 @@ export type GoalId = Id<'goal'>
 export type AccountId = Id<'account'>
 
 /** Short, lower-case, safe in an attribute, an address and a cookie without escaping. */
-const idText = z.string().regex(/^[a-z0-9][a-z0-9-]{0,39}$/, 'an id has 1 to 40 of a–z, 0–9 and “-”')
+export const idText = z.string().regex(/^[a-z0-9][a-z0-9-]{0,39}$/, 'an id has 1 to 40 of a–z, 0–9 and “-”')
 
 /** In the schemas at the border: the one place where text from outside becomes an id. */
 function idSchema<Kind extends string>() {

@@ -44,14 +44,14 @@ export function compare(a: ContentDocument, b: ContentDocument): Edit[] {
   }
   for (const id of walk(b)) {
     const [was, is] = [nodeAt(now, id), nodeAt(b, id)]
-    if (was.type !== is.type) put({ kind: 'replace', node: id, type: is.type, props: { ...is.props } as Record<string, never> })
+    if (was.type !== is.type) put({ kind: 'replace', node: id, type: is.type, props: is.props })
     else for (const edit of changedProps(id, was.props, is.props)) put(edit)
   }
   return edits
 }
 
 /** The new nodes at and below `root`; what stood in `a` before is moved in afterwards. */
-function newPart(a: ContentDocument, b: ContentDocument, root: NodeId): Extract<Edit, { kind: 'insert' }>['tree'] {
+function newPart(a: ContentDocument, b: ContentDocument, root: NodeId): Subtree {
   const nodes: Record<NodeId, ContentNode> = {}
   const take = (id: NodeId) => {
     const node = nodeAt(b, id)
@@ -60,7 +60,7 @@ function newPart(a: ContentDocument, b: ContentDocument, root: NodeId): Extract<
     children.forEach(take)
   }
   take(root)
-  return { root, nodes } as Subtree as Extract<Edit, { kind: 'insert' }>['tree']
+  return { root, nodes }
 }
 
 function changedProps(node: NodeId, was: Props, is: Props): Edit[] {
@@ -68,7 +68,7 @@ function changedProps(node: NodeId, was: Props, is: Props): Edit[] {
   return names.flatMap((prop): Edit[] => {
     const value = is[prop]
     if (sameValue(was[prop], value)) return []
-    return [value === undefined ? { kind: 'set', node, prop } : { kind: 'set', node, prop, value: value as string }]
+    return [value === undefined ? { kind: 'set', node, prop } : { kind: 'set', node, prop, value }]
   })
 }
 

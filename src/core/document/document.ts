@@ -1,14 +1,14 @@
 import * as z from 'zod'
-import { documentIdSchema, nodeIdSchema, type DocumentId, type NodeId } from '../ids'
+import { documentIdSchema, idText, nodeIdSchema, type DocumentId, type NodeId } from '../ids'
 
 /** What a property can hold: text, a number, yes or no, or a list of short texts. */
-export const propValueSchema = z.union([
+export type PropValue = string | number | boolean | readonly string[]
+export const propValueSchema: z.ZodType<PropValue> = z.union([
   z.string().max(20_000),
   z.number().finite(),
   z.boolean(),
   z.array(z.string().max(500)).max(50),
 ])
-export type PropValue = Readonly<z.infer<typeof propValueSchema>>
 export type Props = { readonly [prop: string]: PropValue }
 
 export interface ContentNode {
@@ -39,21 +39,21 @@ export interface Subtree {
 
 const propName = z.string().regex(/^[a-z][a-zA-Z0-9]{0,39}$/, 'a property name starts with a small letter')
 
-export const contentNodeSchema = z.object({
+const contentNodeSchema: z.ZodType<ContentNode> = z.object({
   type: z.string().regex(/^[a-z][a-zA-Z0-9]{0,39}$/),
   props: z.record(propName, propValueSchema),
   children: z.array(nodeIdSchema).max(500),
 })
 
 const nodesSchema = z
-  .record(nodeIdSchema, contentNodeSchema)
+  .record(idText, contentNodeSchema)
   .refine((nodes) => Object.keys(nodes).length <= 3000, 'a document has at most 3000 components')
 
-export const subtreeSchema = z
+export const subtreeSchema: z.ZodType<Subtree> = z
   .object({ root: nodeIdSchema, nodes: nodesSchema })
   .superRefine((tree, context) => reportFaults(tree, context))
 
-export const documentSchema = z
+export const documentSchema: z.ZodType<ContentDocument> = z
   .object({ id: documentIdSchema, kind: z.enum(documentKinds), root: nodeIdSchema, nodes: nodesSchema })
   .superRefine((tree, context) => reportFaults(tree, context))
 

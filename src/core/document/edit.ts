@@ -29,7 +29,7 @@ export const editSchema = z.discriminatedUnion('kind', [
     kind: z.literal('replace'),
     node: nodeIdSchema,
     type: z.string().regex(/^[a-z][a-zA-Z0-9]{0,39}$/),
-    props: z.record(propName, propValueSchema),
+    props: z.record(propName, propValueSchema).readonly(),
   }),
 ])
 export type Edit = Readonly<z.infer<typeof editSchema>>
@@ -96,8 +96,7 @@ function set(document: ContentDocument, { node: id, prop, value }: Of<'set'>): E
   if (node === undefined) return refused('nodeMissing')
   const { [prop]: before, ...others } = node.props
   const props = value === undefined ? others : { ...others, [prop]: value }
-  const undo: Edit =
-    before === undefined ? { kind: 'set', node: id, prop } : { kind: 'set', node: id, prop, value: before as Of<'set'>['value'] }
+  const undo: Edit = before === undefined ? { kind: 'set', node: id, prop } : { kind: 'set', node: id, prop, value: before }
   return applied(withNodes(document, { [id]: { ...node, props } }), undo)
 }
 
@@ -115,8 +114,11 @@ function remove(document: ContentDocument, { node: id }: Of<'remove'>): EditOutc
   if (parent === null) return refused('rootStays')
   const holder = nodeAt(document, parent)
   const tree = subtree(document, id)
-  const undo: Edit = { kind: 'insert', parent, after: before(holder.children, id), tree: mutableTree(tree) }
-  const nodes: Record<string, ContentNode> = { ...document.nodes, [parent]: { ...holder, children: holder.children.filter((child) => child !== id) } }
+  const undo: Edit = { kind: 'insert', parent, after: before(holder.children, id), tree }
+  const nodes: Record<string, ContentNode> = {
+    ...document.nodes,
+    [parent]: { ...holder, children: holder.children.filter((child) => child !== id) },
+  }
   for (const gone of walk(document, id)) delete nodes[gone]
   return applied({ ...document, nodes }, undo)
 }
@@ -137,7 +139,7 @@ function move(document: ContentDocument, { node: id, parent: target, after }: Of
 function replace(document: ContentDocument, { node: id, type, props }: Of<'replace'>): EditOutcome {
   const node = document.nodes[id]
   if (node === undefined) return refused('nodeMissing')
-  const undo: Edit = { kind: 'replace', node: id, type: node.type, props: { ...node.props } as Of<'replace'>['props'] }
+  const undo: Edit = { kind: 'replace', node: id, type: node.type, props: node.props }
   return applied(withNodes(document, { [id]: { ...node, type, props } }), undo)
 }
 
@@ -154,11 +156,6 @@ function before(children: readonly NodeId[], id: NodeId): NodeId | null {
 
 function withNodes(document: ContentDocument, nodes: Record<NodeId, ContentNode>): ContentDocument {
   return { ...document, nodes: { ...document.nodes, ...nodes } }
-}
-
-/** Edits are also what is stored, where the schema's types are mutable; nobody mutates them. */
-function mutableTree(tree: ReturnType<typeof subtree>): Of<'insert'>['tree'] {
-  return tree as Of<'insert'>['tree']
 }
 
 function applied(document: ContentDocument, undo: Edit): EditOutcome {

@@ -24,3 +24,15 @@ export {
   type VariantResult,
   type Wait,
 } from './reading'
+export {
+  between,
+  checkWords,
+  findingWords,
+  percent,
+  readingWords,
+  sentence,
+  signed,
+  variantSentence,
+  type Names,
+  type Settling,
+} from './words'

@@ -28,7 +28,8 @@ export interface CountedRound {
 
 /** What one event changes in one round. Worth is before and after, so that sums of squares can follow. */
 export type Change = { readonly round: RoundId; readonly version: VersionId; readonly at: Date } & (
-  | { readonly kind: 'assigned' | 'exposed' }
+  | { readonly kind: 'assigned' }
+  | { readonly kind: 'exposed' }
   | {
       readonly kind: 'converted'
       readonly goal: GoalId

@@ -1,0 +1,196 @@
+import { ORIGINAL } from '../decide'
+import type { GoalId, VersionId } from '../ids'
+import type { Interval } from '../stats'
+import { leader, type Reading, type Result, type VariantResult } from './reading'
+import type { Check, Finding } from './readiness'
+
+/** The names that sentences need. */
+export interface Names {
+  version(id: VersionId): string
+  goal(id: GoalId): string
+  page(id: string): string
+}
+
+export const readingWords: { readonly [Of in Reading]: string } = {
+  notToBeTrusted: 'not to be trusted',
+  tooEarly: 'too early',
+  better: 'better',
+  worse: 'worse',
+  noDifference: 'no difference worth having',
+}
+
+/** 0.0412 → “4.1%”; small rates keep two figures. */
+export function percent(share: number): string {
+  const value = share * 100
+  const digits = Math.abs(value) >= 10 || value === 0 ? (Math.abs(value) >= 99.95 ? 0 : 1) : Math.abs(value) >= 1 ? 1 : 2
+  return `${value.toFixed(digits).replace(/\.0+$/, '')}%`
+}
+
+/** 0.2 → “+20%”, −0.034 → “−3.4%”. */
+export function signed(share: number): string {
+  return `${share > 0 ? '+' : share < 0 ? '−' : '±'}${percent(Math.abs(share))}`
+}
+
+export function between([lower, upper]: Interval): string {
+  return `between ${signed(lower)} and ${signed(upper)}`
+}
+
+/** The result in a sentence or two: what to believe, and what to do. */
+export function sentence(result: Result, goal: string, names: Names): string {
+  const [first] = result.variants
+  if (first === undefined) return 'There is no variant to compare with the original.'
+  if (!result.split.trusted) {
+    return 'These counts are not to be trusted: visitors are split otherwise than planned. Look for a variant that fails to load, a redirect that loses visitors, or one kind of visitor that is counted in one version only.'
+  }
+  const lead = leader(result) ?? first
+  const others = result.variants.filter((variant) => variant !== lead)
+  const rest = others.map((variant) => `‘${names.version(variant.version)}’ is ${stateWords(variant.reading)}.`)
+  return [variantSentence(lead, result, goal, names), ...rest].join(' ')
+}
+
+function stateWords(reading: Reading): string {
+  return reading === 'tooEarly' ? 'still too early to read' : readingWords[reading]
+}
+
+export function variantSentence(variant: VariantResult, result: Result, goal: string, names: Names): string {
+  const name = `‘${names.version(variant.version)}’`
+  const rateOf = (version: VersionId) => result.rates.find((rate) => rate.version === version)?.rate ?? null
+  const [rate, original] = [rateOf(variant.version), rateOf(ORIGINAL)]
+  const rates = rate === null || original === null ? '' : `${percent(rate)} reach “${goal}” instead of ${percent(original)}`
+  const truth = variant.liftInterval === null ? '' : `; the true difference is ${between(variant.liftInterval)}`
+  switch (variant.reading) {
+    case 'better':
+      return `${name} is better: ${rates}${truth.replace('difference', 'gain')}. Safe to stop.`
+    case 'worse':
+      return `${name} is worse: ${rates}${truth}. Keep the original.`
+    case 'noDifference':
+      return `${name} makes no difference worth having: ${rates}${truth}. Keep whichever you like better.`
+    case 'notToBeTrusted':
+      return `${name} cannot be judged: the split is off.`
+    case 'tooEarly':
+      return `It is still too early to judge ${name}${rates === '' ? '' : `: so far ${rates}`}${truth}. ${waitWords(variant)}`
+    default:
+      return variant.reading satisfies never
+  }
+}
+
+function waitWords({ wait, daysMore }: VariantResult): string {
+  const more =
+    daysMore === null || daysMore === 0
+      ? ''
+      : ` At today’s traffic that is about ${daysMore} more ${daysMore === 1 ? 'day' : 'days'} at the most.`
+  switch (wait) {
+    case 'fewExposed':
+      return 'Wait for at least 100 visitors in each version.'
+    case 'fewConverters':
+      return 'Wait until at least 10 visitors of each version have reached the goal.'
+    case 'lessThanADay':
+      return 'Wait for a whole day at least.'
+    default:
+      return `Let it run.${more}`
+  }
+}
+
+export const checkWords: { readonly [Of in Check]: string } = {
+  variants: 'Every variant differs from the original',
+  part: 'The tested part is on a published page',
+  goal: 'The goal can be reached from every version',
+  split: 'Split and share add up',
+  overlap: 'No other running test touches this part',
+  difference: 'Each variant differs in one kind of thing',
+  question: 'The question is written down',
+  time: 'An answer comes in reasonable time',
+}
+
+/** A step that settles a finding, by code; the subject is what it works on. */
+export interface Settling {
+  readonly label: string
+  readonly step:
+    'leaveOut' | 'evenSplit' | 'wholeShare' | 'publishPage' | 'openPage' | 'pauseOther' | 'writeQuestion' | 'chooseGoal'
+  readonly subject: string | null
+}
+
+export function findingWords(finding: Finding, names: Names): { words: string; settle: Settling | null } {
+  switch (finding.code) {
+    case 'noVariant':
+      return {
+        words: 'There is nothing to compare with the original yet. Make a variant on the page.',
+        settle: { label: 'Open the page', step: 'openPage', subject: null },
+      }
+    case 'variantSame':
+      return {
+        words: `‘${names.version(finding.version)}’ does not differ from the original. Change something in it, or leave it out.`,
+        settle: { label: 'Leave it out', step: 'leaveOut', subject: finding.version },
+      }
+    case 'editUnfit':
+      return {
+        words: `‘${names.version(finding.version)}’ changes a component that is no longer on the published page. Open the page and take that edit back.`,
+        settle: { label: 'Open the page', step: 'openPage', subject: null },
+      }
+    case 'partUnpublished':
+      return finding.pagePublished
+        ? {
+            words: 'The tested part is in the draft but not on the published page. Publish the page first.',
+            settle: { label: 'Publish the page', step: 'publishPage', subject: finding.document },
+          }
+        : {
+            words: `“${names.page(finding.document)}” is not published, so nobody would see the test.`,
+            settle: { label: 'Publish the page', step: 'publishPage', subject: finding.document },
+          }
+    case 'noGoal':
+      return {
+        words: 'Nothing says what counts as success. Choose a goal.',
+        settle: { label: 'Choose a goal', step: 'chooseGoal', subject: null },
+      }
+    case 'goalUnpublished':
+      return {
+        words: `“${names.goal(finding.goal)}” counts on “${names.page(finding.document)}”, which is not published: it could never be reached.`,
+        settle: { label: 'Publish that page', step: 'publishPage', subject: finding.document },
+      }
+    case 'goalGone':
+      return {
+        words: `“${names.goal(finding.goal)}” cannot be reached from ‘${names.version(finding.version)}’: its component is not there. Choose another goal, or bring the component back.`,
+        settle: { label: 'Choose another goal', step: 'chooseGoal', subject: null },
+      }
+    case 'weightsOff':
+      return {
+        words: `The split adds up to ${percent(finding.total / 10_000)}, not to 100%.`,
+        settle: { label: 'Even out the split', step: 'evenSplit', subject: null },
+      }
+    case 'weightZero':
+      return {
+        words: `Nobody would see ‘${names.version(finding.version)}’: its part of the split is 0%.`,
+        settle: { label: 'Even out the split', step: 'evenSplit', subject: null },
+      }
+    case 'shareZero':
+      return {
+        words: 'The share of visitors who take part is 0%.',
+        settle: { label: 'Let everybody take part', step: 'wholeShare', subject: null },
+      }
+    case 'testMeetsTest':
+      return {
+        words: `“${finding.name}” is already testing this part. Both at once could not be told apart.`,
+        settle: { label: 'Open that test', step: 'pauseOther', subject: finding.test },
+      }
+    case 'severalKinds':
+      return {
+        words: `‘${names.version(finding.version)}’ differs in ${finding.kinds} kinds of things: if it wins, nobody knows which of them did it.`,
+        settle: null,
+      }
+    case 'noQuestion':
+      return {
+        words: 'The question is not written down. Whoever reads the result later will want to know what was asked.',
+        settle: { label: 'Write it', step: 'writeQuestion', subject: null },
+      }
+    case 'takesLong':
+      return {
+        words:
+          finding.days === null
+            ? 'This page has no visitors yet, so no answer would come.'
+            : `At today’s traffic an answer takes about ${finding.days} days. A larger difference worth having, or fewer variants, would be quicker.`,
+        settle: null,
+      }
+    default:
+      return finding satisfies never
+  }
+}

@@ -1,0 +1,174 @@
+import type { Knex } from 'knex'
+import * as z from 'zod'
+import { PAGE_SIZE } from '@/contract/contract'
+import { statuses } from '@/core/experiment'
+import { documentSchema, nodeAt } from '@/core/document'
+import { documentIdSchema } from '@/core/ids'
+import { jsonColumn } from '../database/json-column'
+import { stateOf } from '../stores/documents'
+import { newestRelease } from '../stores/releases'
+import { sumsSince } from '../stores/results'
+import { dayOf, SITE } from '../stores/tally'
+import { testId } from '../stores/tests'
+import type { Handlers } from './handler'
+import { listTests } from './test-lines'
+
+const DAY = 86_400_000
+const NOW_MINUTES = 5
+
+export const overviewActions: Handlers<'session.read' | 'today.read' | 'site.read'> = {
+  'session.read': ({ account }) => Promise.resolve(account),
+
+  'today.read': async ({ db }) => {
+    const today = dayOf(new Date())
+    const [tests, sums, now, counting, release, changed] = await Promise.all([
+      listTests(db, () => undefined, 1),
+      sumsSince(db, today, [SITE]),
+      visitorsSince(db, new Date(Date.now() - NOW_MINUTES * 60_000)),
+      countingHealth(db),
+      newestRelease(db),
+      changedPages(db),
+    ])
+    return {
+      tests: tests.lines,
+      changedPages: changed,
+      visitorsToday: await visitorsOn(db, today),
+      viewsToday: sums.get(SITE)?.times ?? 0,
+      visitorsNow: now,
+      counting,
+      release:
+        release === null
+          ? null
+          : { number: release.number, reason: release.reason, by: release.author, at: release.at.toISOString() },
+    }
+  },
+
+  'site.read': async ({ db }, { page, search }) => {
+    const narrow = (query: Knex.QueryBuilder) => {
+      void query.where({ kind: 'page' })
+      if (search !== '')
+        void query.where((either) =>
+          either
+            .whereLike('title', `%${search.replace(/[%_\\]/g, '\\$&')}%`)
+            .orWhereLike('path', `%${search.replace(/[%_\\]/g, '\\$&')}%`),
+        )
+    }
+    const total = z
+      .object({ total: z.coerce.number() })
+      .parse(await db('documents').modify(narrow).count({ total: '*' }).first()).total
+    const found: unknown[] = await db('documents')
+      .modify(narrow)
+      .orderBy('position')
+      .limit(PAGE_SIZE)
+      .offset((page - 1) * PAGE_SIZE)
+    const rows = found.map((row) => pageRow.parse(row))
+    const ids = rows.map(({ id }) => id)
+    const sums = await sumsSince(db, dayOf(new Date(Date.now() - 28 * DAY)), ids)
+    const tests: unknown[] = await db('tests')
+      .whereIn('document_id', ids)
+      .whereNot({ status: 'settled' })
+      .select('number', 'name', 'status', 'document_id')
+    const varying = tests.map((row) => testRow.parse(row))
+    const personalized: unknown[] = await db('personalizations')
+      .whereIn('document_id', ids)
+      .groupBy('document_id')
+      .select('document_id')
+      .count({ parts: '*' })
+    const parts = new Map(
+      personalized
+        .map((row) => z.object({ document_id: z.string(), parts: z.coerce.number() }).parse(row))
+        .map((row) => [row.document_id, row.parts]),
+    )
+    return {
+      lines: rows.map((row) => ({
+        id: row.id,
+        title: row.title,
+        path: row.path ?? '',
+        pageType: String(nodeAt(row.draft, row.draft.root).props.pageType ?? 'Page'),
+        state: stateOf(row),
+        tests: varying
+          .filter(({ document_id }) => document_id === row.id)
+          .map(({ number, name, status }) => ({ id: testId(number), name, status })),
+        personalized: parts.get(row.id) ?? 0,
+        views: sums.get(row.id)?.times ?? 0,
+        visitors: sums.get(row.id)?.visitors ?? 0,
+        updatedAt: row.updated_at.toISOString(),
+        updatedBy: row.updated_by,
+      })),
+      total,
+      others: await sharedDocuments(db),
+    }
+  },
+}
+
+const pageRow = z.object({
+  id: documentIdSchema,
+  title: z.string(),
+  path: z.string().nullable(),
+  draft: jsonColumn(documentSchema),
+  lock_version: z.number(),
+  published_revision: z.number().nullable(),
+  published_lock: z.number().nullable(),
+  updated_at: z.date(),
+  updated_by: z.string(),
+})
+const testRow = z.object({ number: z.number(), name: z.string(), status: z.enum(statuses), document_id: z.string() })
+
+/** Menus and calls to action, with the pages they stand on. */
+async function sharedDocuments(db: Knex) {
+  const rows: unknown[] = await db('documents')
+    .whereNot({ kind: 'page' })
+    .orderBy([{ column: 'kind', order: 'desc' }, { column: 'position' }])
+  const shared = rows.map((row) =>
+    z.object({ id: documentIdSchema, kind: z.enum(['menu', 'callToAction']), title: z.string() }).parse(row),
+  )
+  const pages: unknown[] = await db('documents').where({ kind: 'page' }).select('title', 'draft')
+  const drafts = pages.map((row) => z.object({ title: z.string(), draft: jsonColumn(documentSchema) }).parse(row))
+  return shared.map((one) => ({
+    ...one,
+    usedOn: drafts
+      .filter(({ draft }) =>
+        Object.values(draft.nodes).some(({ props }) => props.menu === one.id || props.callToAction === one.id),
+      )
+      .map(({ title }) => title),
+  }))
+}
+
+async function visitorsSince(db: Knex, since: Date): Promise<number> {
+  const row: unknown = await db('events')
+    .where('at', '>', since)
+    .where({ source: 0, kind: 'page' })
+    .countDistinct({ visitors: 'visitor' })
+    .first()
+  return z.object({ visitors: z.coerce.number() }).parse(row).visitors
+}
+
+async function visitorsOn(db: Knex, day: string): Promise<number> {
+  return visitorsSince(db, new Date(`${day}T00:00:00Z`))
+}
+
+async function countingHealth(db: Knex) {
+  const waiting = z
+    .object({ waiting: z.coerce.number() })
+    .parse(await db('events').where({ tallied: 0 }).count({ waiting: '*' }).first()).waiting
+  const last: unknown = await db('events').where({ source: 0 }).orderBy('seq', 'desc').first('at')
+  const beat: unknown = await db('heartbeats').where({ role: 'jobs' }).first('at')
+  const time = z.object({ at: z.date() })
+  return {
+    waiting,
+    lastEventAt: last === undefined ? null : time.parse(last).at.toISOString(),
+    jobsSeenAt: beat === undefined ? null : time.parse(beat).at.toISOString(),
+  }
+}
+
+async function changedPages(db: Knex) {
+  const rows: unknown[] = await db('documents')
+    .where({ kind: 'page' })
+    .where((query) => query.whereNull('published_lock').orWhereRaw('published_lock <> lock_version'))
+    .orderBy('updated_at', 'desc')
+    .limit(8)
+    .select('id', 'title', 'updated_by', 'updated_at')
+  return rows
+    .map((row) => z.object({ id: documentIdSchema, title: z.string(), updated_by: z.string(), updated_at: z.date() }).parse(row))
+    .map(({ id, title, updated_by: by, updated_at }) => ({ id, title, by, at: updated_at.toISOString() }))
+}

@@ -1,0 +1,157 @@
+import type { Knex } from 'knex'
+import type { DocumentId, NodeId } from '@/core/ids'
+import { isOpenToChange } from '@/core/experiment'
+import type { Condition } from '@/core/decide'
+import { cleanEdits } from '@/site/components/types'
+import { personalizationSchema } from '@/core/release'
+import { inTransaction } from '../database/connect'
+import { Failure } from '../failure'
+import { newId } from '../new-id'
+import { readDocument, readPublished } from '../stores/documents'
+import { makeRelease } from '../stores/releases'
+import { readTest, testId } from '../stores/tests'
+import { holdVersion, listVersions, personalizationId, versionView, type VersionRow } from '../stores/versions'
+import type { Area, Handlers } from './handler'
+
+const EVERYBODY: Condition = { kind: 'all', of: [] }
+const MOST_VERSIONS = 30
+
+export const versionActions: Area<'version'> & Handlers<'personalization.publish' | 'personalization.withdraw'> = {
+  'version.create': ({ db, account }, { document, node, manner, name, from }) =>
+    inTransaction(db, async (trx) => {
+      const page = await readDocument(trx, document)
+      if (page.draft.nodes[node] === undefined)
+        throw new Failure('input', 'That component is no longer on the page. Select another one.')
+      const beside = (await listVersions(trx, document)).filter((version) => version.node_id === node)
+      if (beside.length >= MOST_VERSIONS)
+        throw new Failure('input', `A component can have ${MOST_VERSIONS} versions. Remove one first.`)
+      const source = from === null ? null : await holdVersion(trx, from)
+      const id = newId()
+      await trx('versions').insert({
+        id,
+        document_id: document,
+        node_id: node,
+        manner,
+        name: name ?? freeName(beside, source === null ? (manner === 'chance' ? 'Variant' : 'Version') : `${source.name} copy`),
+        edits: JSON.stringify(source?.edits ?? []),
+        condition: manner === 'rule' ? JSON.stringify(source?.condition ?? EVERYBODY) : null,
+        position: beside.length + 1,
+        updated_at: new Date(),
+        updated_by: account.name,
+      })
+      return versionView(await holdVersion(trx, id as VersionRow['id']))
+    }),
+
+  'version.save': ({ db, account }, { id, lock, name, edits, condition }) =>
+    inTransaction(db, async (trx) => {
+      const row = await holdVersion(trx, id)
+      await refuseLocked(trx, row)
+      if (row.lock_version !== lock)
+        throw new Failure(
+          'conflict',
+          `Somebody else has changed ‘${row.name}’ since you opened it. Open the page again; your last change is not saved over theirs.`,
+        )
+      const page = await readDocument(trx, row.document_id)
+      await trx('versions')
+        .where({ id })
+        .update({
+          ...(name === undefined ? {} : { name }),
+          ...(edits === undefined ? {} : { edits: JSON.stringify(cleanEdits(page.draft, edits)) }),
+          ...(condition === undefined ? {} : { condition: JSON.stringify(condition) }),
+          lock_version: lock + 1,
+          updated_at: new Date(),
+          updated_by: account.name,
+        })
+      return versionView(await holdVersion(trx, id))
+    }),
+
+  'version.remove': ({ db }, { id }) =>
+    inTransaction(db, async (trx) => {
+      const row = await holdVersion(trx, id)
+      await refuseLocked(trx, row)
+      if (row.test_number !== null) throw new Failure('input', `‘${row.name}’ belongs to a test. Leave it out there first.`)
+      await trx('versions').where({ id }).delete()
+      return {}
+    }),
+
+  'version.order': ({ db }, { document, node, versions }) =>
+    inTransaction(db, async (trx) => {
+      const beside = (await listVersions(trx, document)).filter(
+        (version) => version.node_id === node && version.manner === 'rule',
+      )
+      const known = new Set<string>(beside.map(({ id }) => id))
+      if (versions.length !== known.size || !versions.every((id) => known.has(id)))
+        throw new Failure('conflict', 'The versions of this component have changed meanwhile. Look again, then order them.')
+      for (const [index, id] of versions.entries())
+        await trx('versions')
+          .where({ id })
+          .update({ position: index + 1 })
+      return {}
+    }),
+
+  'personalization.publish': ({ db, account }, { document, node }) =>
+    inTransaction(db, async (trx) => {
+      const rules = (await listVersions(trx, document)).filter((version) => version.node_id === node && version.manner === 'rule')
+      if (rules.length === 0) throw new Failure('input', 'There is no version for anybody yet. Make one on the shelf first.')
+      const published = (await readPublished(trx, [document])).get(document)
+      if (published?.nodes[node] === undefined)
+        throw new Failure('blocked', 'This component is not on the published page. Publish the page first.')
+      const same = rules.find(({ edits }) => edits.length === 0)
+      if (same !== undefined)
+        throw new Failure('blocked', `‘${same.name}’ does not differ from the original. Change something in it, or remove it.`)
+      const id = personalizationId(document, node)
+      const body = personalizationSchema.parse({
+        id,
+        document,
+        node,
+        rules: rules.map(({ id: version, name, edits, condition }) => ({
+          version: { id: version, name, edits },
+          condition: condition ?? EVERYBODY,
+        })),
+        holdout: 0,
+      })
+      await trx('personalizations')
+        .insert({
+          id,
+          document_id: document,
+          published: JSON.stringify(body),
+          published_at: new Date(),
+          published_by: account.name,
+        })
+        .onConflict('id')
+        .merge()
+      return {
+        release: await makeRelease(trx, `personalized a part of “${(await readDocument(trx, document)).title}”`, account.name),
+      }
+    }),
+
+  'personalization.withdraw': ({ db, account }, { document, node }) =>
+    inTransaction(db, (trx) => withdraw(trx, document, node, account.name)),
+}
+
+async function withdraw(trx: Knex.Transaction, document: DocumentId, node: NodeId, author: string): Promise<{ release: number }> {
+  const gone = await trx('personalizations')
+    .where({ id: personalizationId(document, node) })
+    .delete()
+  if (gone === 0) throw new Failure('conflict', 'These versions are not live any more.')
+  return { release: await makeRelease(trx, 'took personalized versions off the site', author) }
+}
+
+async function refuseLocked(trx: Knex.Transaction, row: VersionRow): Promise<void> {
+  if (row.settled) throw new Failure('conflict', `‘${row.name}’ belongs to a settled test and stays as it was measured.`)
+  if (row.test_number === null) return
+  const test = await readTest(trx, testId(row.test_number))
+  if (!isOpenToChange(test.status))
+    throw new Failure(
+      'blocked',
+      `“${test.name}” is ${test.status}, and changing ‘${row.name}’ now would mix two results. Pause the test first; going on then opens a new round.`,
+    )
+}
+
+function freeName(beside: readonly VersionRow[], stem: string): string {
+  const taken = new Set(beside.map(({ name }) => name))
+  for (let number = 1; ; number++) {
+    const name = /copy$/.test(stem) && number === 1 ? stem : `${stem} ${number}`
+    if (!taken.has(name)) return name.slice(0, 80)
+  }
+}

@@ -1,0 +1,15 @@
+import type { Fault } from '@/contract/contract'
+
+/** Something an editor can understand and act on: what happened, where, what to do. Anything else stays on the server. */
+export class Failure extends Error {
+  constructor(
+    readonly code: Fault['code'],
+    message: string,
+  ) {
+    super(message)
+  }
+}
+
+export function missing(what: string): Failure {
+  return new Failure('missing', `${what} is not there any more. Go back to the list and choose again.`)
+}

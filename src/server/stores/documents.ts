@@ -1,0 +1,197 @@
+import type { Knex } from 'knex'
+import * as z from 'zod'
+import { apply, collide, documentSchema, editsSchema, nodeAt, type ContentDocument, type Edit } from '@/core/document'
+import { documentIdSchema, type DocumentId } from '@/core/ids'
+import { checkDocument, cleanEdits } from '@/site/components/types'
+import { jsonColumn } from '../database/json-column'
+import { Failure, missing } from '../failure'
+
+const rowSchema = z.object({
+  id: documentIdSchema,
+  kind: z.enum(['page', 'menu', 'callToAction']),
+  title: z.string(),
+  path: z.string().nullable(),
+  draft: jsonColumn(documentSchema),
+  lock_version: z.number(),
+  published_revision: z.number().nullable(),
+  published_lock: z.number().nullable(),
+  updated_at: z.date(),
+  updated_by: z.string(),
+})
+export type DocumentRow = z.infer<typeof rowSchema>
+
+export async function readDocument(db: Knex, id: DocumentId): Promise<DocumentRow> {
+  const row: unknown = await db('documents').where({ id }).first()
+  if (row === undefined) throw missing('This page')
+  return rowSchema.parse(row)
+}
+
+/** The row, held until the transaction ends: whoever else would change it waits. */
+export async function holdDocument(trx: Knex.Transaction, id: DocumentId): Promise<DocumentRow> {
+  const row: unknown = await trx('documents').where({ id }).forUpdate().first()
+  if (row === undefined) throw missing('This page')
+  return rowSchema.parse(row)
+}
+
+/** Everything but pages, whole; pages as their roots alone: what looks and link fields need to know of the rest. */
+export async function readSurroundings(db: Knex): Promise<ContentDocument[]> {
+  const rows: unknown[] = await db('documents')
+    .select('draft')
+    .orderBy([{ column: 'kind' }, { column: 'position' }])
+  return rows.map((row) => {
+    const { draft } = z.object({ draft: jsonColumn(documentSchema) }).parse(row)
+    if (draft.kind !== 'page') return draft
+    const root = nodeAt(draft, draft.root)
+    return { ...draft, nodes: { [draft.root]: { ...root, children: [] } } }
+  })
+}
+
+export async function readPublished(db: Knex, ids: readonly DocumentId[] | 'all'): Promise<Map<DocumentId, ContentDocument>> {
+  const query = db('documents as d')
+    .join('revisions as r', (on) => on.on('r.document_id', 'd.id').andOn('r.number', 'd.published_revision'))
+    .orderBy([{ column: 'd.kind' }, { column: 'd.position' }])
+    .select('r.body')
+  const rows: unknown[] = ids === 'all' ? await query : await query.whereIn('d.id', ids)
+  const bodies = rows.map((row) => z.object({ body: jsonColumn(documentSchema) }).parse(row).body)
+  return new Map(bodies.map((body) => [body.id, body]))
+}
+
+export async function createDocument(
+  trx: Knex.Transaction,
+  document: ContentDocument,
+  position: number,
+  author: string,
+): Promise<void> {
+  const checked = checkDocument(document)
+  if (!checked.ok) throw new Failure('input', `“${document.id}” cannot be kept: ${checked.fault}.`)
+  await trx('documents').insert({
+    id: document.id,
+    kind: document.kind,
+    ...listed(checked.document),
+    draft: JSON.stringify(checked.document),
+    position,
+    updated_at: new Date(),
+    updated_by: author,
+  })
+}
+
+/**
+ * Puts edits made on an earlier draft onto the present one. Where somebody else saved in between, edits that touch
+ * nothing of theirs are merged; the rest is refused whole, and the other's work stays.
+ */
+export async function editDraft(
+  trx: Knex.Transaction,
+  id: DocumentId,
+  base: number,
+  edits: readonly Edit[],
+  author: string,
+): Promise<{ lock: number; document: ContentDocument; merged: boolean }> {
+  const row = await holdDocument(trx, id)
+  if (base > row.lock_version)
+    throw new Failure('input', 'This save is based on a draft that does not exist. Open the page again.')
+  if (base < row.lock_version) await refuseCollision(trx, row, base, edits)
+  const { document, refused } = apply(row.draft, cleanEdits(row.draft, edits))
+  if (refused.length > 0)
+    throw new Failure(
+      'conflict',
+      `A component you changed was removed by ${row.updated_by} in the meantime. Open the page again to see it as it is now.`,
+    )
+  const lock = await saveDraft(trx, row, document, edits, author)
+  return { lock, document, merged: base < row.lock_version }
+}
+
+async function refuseCollision(trx: Knex.Transaction, row: DocumentRow, base: number, edits: readonly Edit[]): Promise<void> {
+  const steps: unknown[] = await trx('draft_steps')
+    .where({ document_id: row.id })
+    .where('lock_version', '>', base)
+    .orderBy('lock_version')
+  const theirs = steps.map((step) => z.object({ edits: jsonColumn(editsSchema), author: z.string() }).parse(step))
+  const complete = theirs.length === row.lock_version - base
+  const hit = theirs.find((step) => collide(row.draft, edits, step.edits))
+  if (complete && hit === undefined) return
+  throw new Failure(
+    'conflict',
+    `${hit?.author ?? row.updated_by} changed the same part while you did. Your change was not saved over it: open the page again, look, and decide which to keep.`,
+  )
+}
+
+/** Writes the next draft after the checks that every document must pass. */
+export async function saveDraft(
+  trx: Knex.Transaction,
+  row: DocumentRow,
+  document: ContentDocument,
+  edits: readonly Edit[],
+  author: string,
+): Promise<number> {
+  const checked = checkDocument(document)
+  if (!checked.ok) throw new Failure('input', `This change cannot be kept: ${checked.fault}.`)
+  const lock = row.lock_version + 1
+  const at = new Date()
+  await trx('documents')
+    .where({ id: row.id })
+    .update({
+      ...listed(checked.document),
+      draft: JSON.stringify(checked.document),
+      lock_version: lock,
+      updated_at: at,
+      updated_by: author,
+    })
+  await trx('draft_steps').insert({ document_id: row.id, lock_version: lock, edits: JSON.stringify(edits), author, at })
+  return lock
+}
+
+function listed(document: ContentDocument): { title: string; path: string | null } {
+  const { title, path } = nodeAt(document, document.root).props
+  return {
+    title: String(title ?? document.id).slice(0, 300),
+    path: document.kind === 'page' ? String(path ?? `/${document.id}`) : null,
+  }
+}
+
+/** Makes a body the published revision. Without a lock the draft stays “changed” as it was. */
+export async function publishBody(
+  trx: Knex.Transaction,
+  id: DocumentId,
+  body: ContentDocument,
+  about: { note: string; author: string; lock: number | null },
+): Promise<number> {
+  const last = z
+    .object({ number: z.number().nullable() })
+    .parse(await trx('revisions').where({ document_id: id }).max({ number: 'number' }).first())
+  const number = (last.number ?? 0) + 1
+  await trx('revisions').insert({
+    document_id: id,
+    number,
+    body: JSON.stringify(body),
+    note: about.note,
+    author: about.author,
+    at: new Date(),
+  })
+  await trx('documents')
+    .where({ id })
+    .update(about.lock === null ? { published_revision: number } : { published_revision: number, published_lock: about.lock })
+  return number
+}
+
+export async function readRevision(db: Knex, id: DocumentId, number: number): Promise<ContentDocument> {
+  const row: unknown = await db('revisions').where({ document_id: id, number }).first('body')
+  if (row === undefined) throw missing(`Revision ${number}`)
+  return z.object({ body: jsonColumn(documentSchema) }).parse(row).body
+}
+
+const revisionRow = z.object({ number: z.number(), note: z.string(), author: z.string(), at: z.date() })
+export async function listRevisions(db: Knex, id: DocumentId, limit: number): Promise<z.infer<typeof revisionRow>[]> {
+  const rows: unknown[] = await db('revisions')
+    .where({ document_id: id })
+    .orderBy('number', 'desc')
+    .limit(limit)
+    .select('number', 'note', 'author', 'at')
+  return rows.map((row) => revisionRow.parse(row))
+}
+
+export function stateOf(
+  row: Pick<DocumentRow, 'published_revision' | 'published_lock' | 'lock_version'>,
+): 'draft' | 'published' | 'changed' {
+  if (row.published_revision === null) return 'draft'
+  return row.published_lock === row.lock_version ? 'published' : 'changed'
+}

@@ -1,0 +1,58 @@
+import type { Knex } from 'knex'
+import * as z from 'zod'
+import { contract, type RehearsalView } from '@/contract/contract'
+import { roundSchema } from '@/core/experiment'
+import { roundIdSchema } from '@/core/ids'
+import { jsonColumn } from '../database/json-column'
+import { testId } from './tests'
+
+export const planSchema = contract['rehearsal.start'].input.shape.plan
+
+const rowSchema = z.object({
+  id: z.number(),
+  test_number: z.number(),
+  round_id: roundIdSchema,
+  plan: jsonColumn(planSchema),
+  status: z.enum(['waiting', 'running', 'done', 'cancelled', 'failed']),
+  sent: z.number(),
+  message: z.string(),
+  created_at: z.date(),
+  created_by: z.string(),
+})
+export type RehearsalRow = z.infer<typeof rowSchema>
+
+export async function listRehearsals(db: Knex, test: number | null): Promise<RehearsalView[]> {
+  const query = db('rehearsals as h')
+    .join('tests as t', 't.number', 'h.test_number')
+    .join('rounds as r', 'r.id', 'h.round_id')
+    .orderBy('h.id', 'desc')
+    .limit(50)
+    .select('h.*', 't.name', 'r.snapshot')
+  const rows: unknown[] = test === null ? await query : await query.where('h.test_number', test)
+  return rows.map((raw) => {
+    const row = rowSchema.parse(raw)
+    const { name, snapshot } = z.object({ name: z.string(), snapshot: jsonColumn(roundSchema) }).parse(raw)
+    return {
+      id: row.id,
+      test: testId(row.test_number),
+      testName: name,
+      plan: row.plan,
+      status: row.status,
+      sent: row.sent,
+      message: row.message,
+      by: row.created_by,
+      at: row.created_at.toISOString(),
+      versions: snapshot.versions.map(({ id, name: version }) => ({ id, name: version })),
+    }
+  })
+}
+
+export async function nextRehearsal(db: Knex): Promise<RehearsalRow | null> {
+  const row: unknown = await db('rehearsals').whereIn('status', ['waiting', 'running']).orderBy('id').first()
+  return row === undefined ? null : rowSchema.parse(row)
+}
+
+export async function rehearsalStatus(db: Knex, id: number): Promise<RehearsalRow['status'] | null> {
+  const row: unknown = await db('rehearsals').where({ id }).first('status')
+  return row === undefined ? null : rowSchema.pick({ status: true }).parse(row).status
+}

@@ -1,0 +1,55 @@
+import type { Knex } from 'knex'
+import * as z from 'zod'
+import type { GoalId, RoundId, VersionId } from '@/core/ids'
+import { versionIdSchema } from '@/core/ids'
+
+/** The counts of one version on one day, for one goal. */
+export interface DayCounts {
+  readonly version: VersionId
+  readonly day: string
+  readonly assigned: number
+  readonly exposed: number
+  readonly converters: number
+}
+
+const rowSchema = z.object({
+  version: versionIdSchema,
+  day: z.string(),
+  assigned: z.number(),
+  exposed: z.number(),
+  converters: z.number(),
+})
+
+/** A round's counts by day, oldest first: from tallies alone, so its cost does not grow with traffic. */
+export async function dayCounts(db: Knex, source: number, round: RoundId, goal: GoalId): Promise<DayCounts[]> {
+  const rows: unknown[] = await db('tallies')
+    .where({ source, round_id: round })
+    .whereIn('goal_id', ['', goal])
+    .groupBy('version', 'day')
+    .orderBy('day')
+    .select('version', db.raw("DATE_FORMAT(day, '%Y-%m-%d') as day"))
+    .select(
+      db.raw(
+        'CAST(SUM(assigned) AS INT) as assigned, CAST(SUM(exposed) AS INT) as exposed, CAST(SUM(converters) AS INT) as converters',
+      ),
+    )
+  return rows.map((row) => rowSchema.parse(row))
+}
+
+const sumSchema = z.object({ subject: z.string(), times: z.coerce.number(), visitors: z.coerce.number() })
+
+/** Views and new visitors since a day, by page or goal (`g:` before a goal's id). */
+export async function sumsSince(
+  db: Knex,
+  since: string,
+  subjects: readonly string[],
+): Promise<Map<string, { times: number; visitors: number }>> {
+  if (subjects.length === 0) return new Map()
+  const rows: unknown[] = await db('daily')
+    .whereIn('subject', subjects)
+    .where('day', '>=', since)
+    .groupBy('subject')
+    .select('subject')
+    .sum({ times: 'times', visitors: 'visitors' })
+  return new Map(rows.map((row) => sumSchema.parse(row)).map(({ subject, times, visitors }) => [subject, { times, visitors }]))
+}

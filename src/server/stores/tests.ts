@@ -1,0 +1,102 @@
+import type { Knex } from 'knex'
+import * as z from 'zod'
+import { designSchema, readings, roundSchema, statuses } from '@/core/experiment'
+import { editsSchema } from '@/core/document'
+import { documentIdSchema, versionIdSchema, type TestId } from '@/core/ids'
+import { jsonColumn } from '../database/json-column'
+import { missing } from '../failure'
+
+/** What was decided, with all that is needed to read it later and to take it back. */
+export const decisionSchema = z.object({
+  kind: z.enum(['keep', 'take']),
+  version: versionIdSchema,
+  versionName: z.string(),
+  reason: z.string(),
+  lesson: z.string(),
+  sentence: z.string(),
+  reading: z.enum(readings),
+  by: z.string(),
+  at: z.iso.datetime(),
+  undone: z.boolean(),
+  goal: z.string(),
+  arms: z.array(
+    z.object({
+      version: versionIdSchema,
+      name: z.string(),
+      exposed: z.number(),
+      converters: z.number(),
+      rate: z.number().nullable(),
+    }),
+  ),
+  /** Edits that take the variant back out of the published page. */
+  undoPublished: editsSchema,
+  undoDraft: editsSchema,
+})
+export type StoredDecision = z.infer<typeof decisionSchema>
+
+const rowSchema = z.object({
+  number: z.number(),
+  document_id: documentIdSchema,
+  status: z.enum(statuses),
+  name: z.string(),
+  design: jsonColumn(designSchema),
+  decision: jsonColumn(decisionSchema).nullable(),
+  lock_version: z.number(),
+  created_at: z.date(),
+  created_by: z.string(),
+  started_at: z.date().nullable(),
+  settled_at: z.date().nullable(),
+})
+export type TestRow = z.infer<typeof rowSchema>
+
+export function testId(number: number): TestId {
+  return `t-${number}` as TestId
+}
+
+export function testNumber(id: TestId): number {
+  const match = /^t-([1-9]\d{0,8})$/.exec(id)
+  if (match === null) throw missing(`A test “${id}”`)
+  return Number(match[1])
+}
+
+export async function readTest(db: Knex, id: TestId): Promise<TestRow> {
+  const row: unknown = await db('tests')
+    .where({ number: testNumber(id) })
+    .first()
+  if (row === undefined) throw missing('This test')
+  return rowSchema.parse(row)
+}
+
+export async function holdTest(trx: Knex.Transaction, id: TestId): Promise<TestRow> {
+  const row: unknown = await trx('tests')
+    .where({ number: testNumber(id) })
+    .forUpdate()
+    .first()
+  if (row === undefined) throw missing('This test')
+  return rowSchema.parse(row)
+}
+
+export async function testsWhere(db: Knex, where: (query: Knex.QueryBuilder) => void): Promise<TestRow[]> {
+  const rows: unknown[] = await db('tests').modify(where)
+  return rows.map((row) => rowSchema.parse(row))
+}
+
+const roundRow = z.object({ snapshot: jsonColumn(roundSchema), started_at: z.date(), ended_at: z.date().nullable() })
+export type RoundRow = z.infer<typeof roundRow>
+
+/** Newest first. */
+export async function roundsOf(db: Knex, number: number): Promise<RoundRow[]> {
+  const rows: unknown[] = await db('rounds').where({ test_number: number }).orderBy('number', 'desc')
+  return rows.map((row) => roundRow.parse(row))
+}
+
+export async function roundsById(db: Knex, ids: readonly string[]): Promise<RoundRow[]> {
+  const rows: unknown[] = await db('rounds').whereIn('id', ids)
+  return rows.map((row) => roundRow.parse(row))
+}
+
+/** Rounds that still count: not ended, or ended so lately that their last events may still be on the way. */
+export async function openRounds(db: Knex, since: Date): Promise<RoundRow[]> {
+  const rows: unknown[] = await db('rounds').where((query) => query.whereNull('ended_at').orWhere('ended_at', '>', since))
+  return rows.map((row) => roundRow.parse(row))
+}

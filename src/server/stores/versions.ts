@@ -1,0 +1,69 @@
+import type { Knex } from 'knex'
+import * as z from 'zod'
+import type { VersionView } from '@/contract/contract'
+import { conditionSchema } from '@/core/decide'
+import { editsSchema } from '@/core/document'
+import { documentIdSchema, nodeIdSchema, versionIdSchema, type DocumentId, type NodeId, type VersionId } from '@/core/ids'
+import { personalizationSchema, type Personalization } from '@/core/release'
+import { jsonColumn } from '../database/json-column'
+import { missing } from '../failure'
+import { testId } from './tests'
+
+const rowSchema = z.object({
+  id: versionIdSchema,
+  document_id: documentIdSchema,
+  node_id: nodeIdSchema,
+  manner: z.enum(['chance', 'rule']),
+  test_number: z.number().nullable(),
+  name: z.string(),
+  edits: jsonColumn(editsSchema),
+  condition: jsonColumn(conditionSchema).nullable(),
+  position: z.number(),
+  settled: z.coerce.boolean(),
+  lock_version: z.number(),
+})
+export type VersionRow = z.infer<typeof rowSchema>
+
+export async function listVersions(db: Knex, document: DocumentId): Promise<VersionRow[]> {
+  const rows: unknown[] = await db('versions')
+    .where({ document_id: document, settled: 0 })
+    .orderBy([{ column: 'node_id' }, { column: 'position' }])
+  return rows.map((row) => rowSchema.parse(row))
+}
+
+export async function versionsOfTest(db: Knex, number: number): Promise<VersionRow[]> {
+  const rows: unknown[] = await db('versions').where({ test_number: number }).orderBy('position')
+  return rows.map((row) => rowSchema.parse(row))
+}
+
+export async function holdVersion(trx: Knex.Transaction, id: VersionId): Promise<VersionRow> {
+  const row: unknown = await trx('versions').where({ id }).forUpdate().first()
+  if (row === undefined) throw missing('This version')
+  return rowSchema.parse(row)
+}
+
+export function versionView(row: VersionRow): VersionView {
+  const { id, name, edits, manner, condition, lock_version: lock } = row
+  return {
+    id,
+    name,
+    edits,
+    node: row.node_id,
+    manner,
+    condition,
+    lock,
+    test: row.test_number === null ? null : testId(row.test_number),
+  }
+}
+
+const personalizationRow = z.object({ published: jsonColumn(personalizationSchema) })
+
+export async function livePersonalizations(db: Knex, document?: DocumentId): Promise<Personalization[]> {
+  const query = db('personalizations').orderBy('id').select('published')
+  const rows: unknown[] = document === undefined ? await query : await query.where({ document_id: document })
+  return rows.map((row) => personalizationRow.parse(row).published)
+}
+
+export function personalizationId(document: DocumentId, node: NodeId): string {
+  return `${document}.${node}`
+}

@@ -1,0 +1,15 @@
+import { choice, componentType, line, link } from '../component-type'
+
+export const button = componentType({
+  type: 'button',
+  label: 'button',
+  fields: {
+    words: line('Words', 'Read more'),
+    link: link('Leads to'),
+    colour: choice('Colour', { pine: 'Pine', brass: 'Brass', quiet: 'Outline' }, 'pine'),
+    size: choice('Size', { normal: 'Normal', large: 'Large' }, 'normal'),
+  },
+  holds: [],
+  excerpt: 'words',
+  pressable: true,
+})

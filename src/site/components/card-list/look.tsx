@@ -1,0 +1,31 @@
+import { look } from '../look'
+import type { card, cardList } from './fields'
+
+export const cardListLook = look<typeof cardList>(({ props, mark, children }) => (
+  <div className={`cards ${props.arrangement}`} {...mark}>
+    {children}
+  </div>
+))
+
+export const cardLook = look<typeof card>(({ props, mark, site }) => (
+  <article className="card" {...mark}>
+    {props.picture === '' ? null : <img src={site.pictureAddress(props.picture)} alt="" width={320} height={320} />}
+    <div className="card-words">
+      <h3>
+        {props.link === '' ? (
+          <span data-f="title">{props.title}</span>
+        ) : (
+          <a href={site.addressOf(props.link)} data-f="title">
+            {props.title}
+          </a>
+        )}
+      </h3>
+      {props.words === '' ? null : <p data-f="words">{props.words}</p>}
+      {props.note === '' ? null : (
+        <p className="note" data-f="note">
+          {props.note}
+        </p>
+      )}
+    </div>
+  </article>
+))

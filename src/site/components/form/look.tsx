@@ -1,0 +1,34 @@
+import { look } from '../look'
+import type { form, formField } from './fields'
+
+export const formLook = look<typeof form>(({ props, mark, children, site, node, document }) => (
+  <form className={`form ${props.arrangement}`} method="post" action={site.formAddress(document, node)} {...mark}>
+    {props.title === '' ? null : <h3 data-f="title">{props.title}</h3>}
+    <div className="form-fields">{children}</div>
+    <button className="button brass large" type="submit" data-f="buttonWords">
+      {props.buttonWords}
+    </button>
+  </form>
+))
+
+export const formFieldLook = look<typeof formField>(({ props, mark, node }) => {
+  const shared = { id: `field-${node}`, name: props.name, required: props.required, autoComplete: completions[props.kind] }
+  return (
+    <p className={`form-field ${props.kind}`} {...mark}>
+      <label htmlFor={shared.id} data-f="label">
+        {props.label}
+      </label>
+      {props.kind === 'textarea' ? <textarea {...shared} rows={4} maxLength={2000} /> : null}
+      {props.kind === 'select' ? (
+        <select {...shared}>
+          {props.choices.split(',').map((option) => (
+            <option key={option}>{option.trim()}</option>
+          ))}
+        </select>
+      ) : null}
+      {props.kind === 'textarea' || props.kind === 'select' ? null : <input {...shared} type={props.kind} maxLength={200} />}
+    </p>
+  )
+})
+
+const completions: Readonly<Record<string, string | undefined>> = { email: 'email', tel: 'tel' }

@@ -1,0 +1,3 @@
+import { componentType } from '../component-type'
+
+export const mainPart = componentType({ type: 'mainPart', label: 'main part', fields: {}, holds: ['section'] })

@@ -1,0 +1,10 @@
+import { componentType, line, lines } from '../component-type'
+
+/** The root of a page: what is said about it, not what stands on it. */
+export const page = componentType({
+  type: 'page',
+  label: 'page',
+  fields: { title: line('Title'), description: lines('Description'), path: line('Address'), pageType: line('Page type', 'Page') },
+  holds: ['menu', 'mainPart'],
+  excerpt: 'title',
+})

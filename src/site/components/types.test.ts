@@ -1,0 +1,30 @@
+import type { ContentNode } from '@/core/document'
+import { checkProps, propsOf } from './component-type'
+import { looks } from './looks'
+import { button } from './button/fields'
+import { heading } from './heading/fields'
+import { componentTypes } from './types'
+
+const onlyInTrees = ['menuTree', 'menuItem', 'callToActionText']
+
+test('every component type that can stand on a page has a look', () => {
+  const missing = [...componentTypes.keys()].filter((type) => !looks.has(type) && !onlyInTrees.includes(type))
+  expect(missing).toEqual([])
+})
+
+test('what a type may hold is itself a known type', () => {
+  for (const { holds } of componentTypes.values()) for (const held of holds) expect(componentTypes.has(held)).toBe(true)
+})
+
+test('a property that is missing or not allowed is shown by its fallback, so a page never fails', () => {
+  const node: ContentNode = { type: 'heading', props: { words: 'Hello', size: 'enormous' }, children: [] }
+  expect(propsOf(heading, node)).toMatchObject({ words: 'Hello', size: 'large' })
+})
+
+test.each(['javascript:steal()', 'data:text/html,x', '//evil.example', 'page:UPPER'])(
+  'a link to %s is refused with the field’s name',
+  (link) => {
+    const checked = checkProps(button, { link })
+    expect(checked).toMatchObject({ ok: false, fault: expect.stringContaining('leads to of a button') })
+  },
+)

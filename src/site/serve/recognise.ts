@@ -1,0 +1,78 @@
+import { randomFillSync } from 'node:crypto'
+import type { IncomingHttpHeaders } from 'node:http'
+import { isbot } from 'isbot'
+import type { Device, LeftOut, Visitor } from '@/core/decide'
+import type { DocumentId } from '@/core/ids'
+import { readCookies, readKept, readVisit, readVisitorId, type Visit } from './cookies'
+
+export interface Recognised {
+  readonly visitor: Visitor
+  readonly visit: Visit | null
+  readonly isNew: boolean
+}
+
+/** Who is asking, from the request alone. */
+export function recognise(
+  headers: IncomingHttpHeaders,
+  minute: number,
+  pageTypeOf: (page: DocumentId) => string | undefined,
+  campaign: string | null,
+): Recognised {
+  const cookies = readCookies(headers.cookie)
+  const agent = headers['user-agent'] ?? ''
+  const leftOut = leftOutBecause(headers, cookies, agent)
+  const known = readVisitorId(cookies.get('visitor'))
+  const visit = readVisit(cookies.get('visit'), minute)
+  return {
+    visitor: {
+      id: leftOut === 'noConsent' ? null : (known ?? newVisitorId()),
+      device: deviceOf(agent),
+      campaign: visit === null ? campaign : visit.campaign,
+      pagesSeen: visit?.pages.map((page) => ({ page, pageType: pageTypeOf(page) ?? '' })) ?? [],
+      kept: readKept(cookies.get('kept')),
+      leftOut,
+    },
+    visit,
+    isNew: known === null,
+  }
+}
+
+/** Global Privacy Control: https://www.w3.org/TR/gpc/. Prefetches announce themselves with Sec-Purpose (HTML standard). */
+export function leftOutBecause(
+  headers: IncomingHttpHeaders,
+  cookies: ReadonlyMap<string, string>,
+  agent: string,
+): LeftOut | null {
+  if (headers['sec-gpc'] === '1') return 'noConsent'
+  if (cookies.has('sprig_editor')) return 'studioUser'
+  if (headers['sec-purpose']?.includes('prefetch') || headers.purpose === 'prefetch') return 'prefetch'
+  return isBotAgent(agent) ? 'bot' : null
+}
+
+/** The pattern is long and few agents make most requests: answers are kept for as many as fit in a megabyte or so. */
+const judged = new Map<string, boolean>()
+function isBotAgent(agent: string): boolean {
+  const before = judged.get(agent)
+  if (before !== undefined) return before
+  const answer = agent === '' || isbot(agent)
+  if (judged.size > 5000) judged.clear()
+  if (agent.length < 400) judged.set(agent, answer)
+  return answer
+}
+
+export function deviceOf(agent: string): Device {
+  if (/iPad|Tablet|PlayBook|Silk(?!.*Mobile)|Android(?!.*Mobile)/i.test(agent)) return 'tablet'
+  return /Mobi|iPhone|iPod|Android/i.test(agent) ? 'phone' : 'computer'
+}
+
+/** Random bytes are drawn for many visitors at once: a system call for each would cost more than the page. */
+const pool = Buffer.alloc(16 * 256)
+let drawn = pool.length
+export function newVisitorId(): string {
+  if (drawn === pool.length) {
+    randomFillSync(pool)
+    drawn = 0
+  }
+  drawn += 16
+  return pool.toString('hex', drawn - 16, drawn)
+}
