@@ -1,0 +1,81 @@
+import { spawnSync } from 'node:child_process'
+import { createHash } from 'node:crypto'
+import { cpSync, existsSync, mkdirSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { build as bundle } from 'esbuild'
+import { Trouble } from './trouble'
+
+export const LOOK_FOLDER = join('public', 'site-look')
+const STAMP = join('dist', 'built-from')
+const SOURCES = ['src', 'package.json', 'package-lock.json', 'next.config.ts', 'tsconfig.json']
+
+/** Builds what is older than its sources: the studio, the bundles of site and jobs, and the look of the site. */
+export async function build(options: { force: boolean }): Promise<void> {
+  const sources = fingerprint(SOURCES)
+  if (!options.force && existsSync(STAMP) && readFileSync(STAMP, 'utf8') === sources && existsSync('.next/BUILD_ID')) return
+  console.error('Building …')
+  rmSync('dist', { recursive: true, force: true })
+  await buildLook()
+  await Promise.all(['site', 'jobs'].map((name) => buildProcess(name)))
+  const studio = spawnSync('npm', ['run', '--silent', 'build:studio'], {
+    stdio: ['ignore', 'pipe', 'pipe'],
+    encoding: 'utf8',
+    env: { ...process.env, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' },
+  })
+  if (studio.status !== 0) throw new Trouble(`The studio could not be built:\n${studio.stdout}\n${studio.stderr}`)
+  writeFileSync(STAMP, sources)
+}
+
+/** Styles with their typefaces, pictures and the browser script: served by the site, and by the studio for its page frames. */
+export async function buildLook(): Promise<void> {
+  rmSync(LOOK_FOLDER, { recursive: true, force: true })
+  mkdirSync(LOOK_FOLDER, { recursive: true })
+  await bundle({
+    entryPoints: { site: 'src/site/look/site.css' },
+    outdir: LOOK_FOLDER,
+    bundle: true,
+    minify: true,
+    loader: { '.woff2': 'file' },
+    assetNames: 'faces/[name]-[hash]',
+    publicPath: '/look',
+    logLevel: 'error',
+  })
+  await bundle({
+    entryPoints: { count: 'src/site/browser/count.ts' },
+    outdir: LOOK_FOLDER,
+    bundle: true,
+    minify: true,
+    target: 'es2020',
+    format: 'iife',
+    logLevel: 'error',
+  })
+  cpSync('src/site/media', join(LOOK_FOLDER, 'media'), { recursive: true })
+}
+
+async function buildProcess(name: string): Promise<void> {
+  await bundle({
+    entryPoints: [`src/${name}/main.ts`],
+    outfile: `dist/${name}.mjs`,
+    bundle: true,
+    platform: 'node',
+    target: 'node20',
+    format: 'esm',
+    packages: 'external',
+    jsx: 'automatic',
+    define: { 'process.env.NODE_ENV': '"production"' },
+    sourcemap: true,
+    logLevel: 'error',
+  })
+}
+
+function fingerprint(paths: readonly string[]): string {
+  const hash = createHash('sha256')
+  const take = (path: string) => {
+    if (!existsSync(path)) return
+    if (statSync(path).isDirectory()) {
+      for (const name of readdirSync(path).sort()) take(join(path, name))
+    } else hash.update(path).update(readFileSync(path))
+  }
+  paths.forEach(take)
+  return hash.digest('hex')
+}

@@ -1,0 +1,40 @@
+import { spawnSync } from 'node:child_process'
+import { existsSync } from 'node:fs'
+import { Trouble } from './trouble'
+
+/** A program that must be there, and the Debian package that brings it. */
+interface Needed {
+  readonly program: string
+  readonly debianPackage: string
+}
+
+export const databasePrograms: readonly Needed[] = [
+  { program: '/usr/sbin/mariadbd', debianPackage: 'mariadb-server-core' },
+  { program: '/usr/bin/mariadb-install-db', debianPackage: 'mariadb-server-core' },
+  { program: '/usr/bin/mariadb-admin', debianPackage: 'mariadb-client' },
+]
+export const browserPrograms: readonly Needed[] = [{ program: '/usr/bin/chromium', debianPackage: 'chromium' }]
+
+/** Installs what is missing, as root or through sudo; says what to install where neither is possible. */
+export function ensurePrograms(needed: readonly Needed[]): void {
+  const missing = [...new Set(needed.filter(({ program }) => !existsSync(program)).map(({ debianPackage }) => debianPackage))]
+  if (missing.length === 0) return
+  const ask = `Install ${missing.join(' and ')} (on Debian: apt-get install ${missing.join(' ')}), then run this again.`
+  if (!existsSync('/usr/bin/apt-get'))
+    throw new Trouble(`Missing: ${missing.join(', ')}, and this is not a Debian machine. ${ask}`)
+  const sudo = process.getuid?.() === 0 ? [] : ['sudo', '-n']
+  if (sudo.length > 0 && spawnSync('sudo', ['-n', 'true']).status !== 0)
+    throw new Trouble(`Missing: ${missing.join(', ')}, and this account may not install packages. ${ask}`)
+  console.error(`Installing ${missing.join(', ')} …`)
+  const apt = (...words: string[]) => {
+    const [command = 'apt-get', ...rest] = [...sudo, 'apt-get', '-qq', '-o', 'DPkg::Lock::Timeout=300', ...words]
+    return (
+      spawnSync(command, rest, {
+        stdio: ['ignore', 'ignore', 'inherit'],
+        env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+      }).status === 0
+    )
+  }
+  if (!apt('update') || !apt('install', '-y', '--no-install-recommends', ...missing))
+    throw new Trouble(`The packages could not be installed. ${ask}`)
+}

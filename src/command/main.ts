@@ -1,0 +1,167 @@
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { createInterface } from 'node:readline/promises'
+import { demoAccounts, seedDemo } from '@/demo/seed'
+import { createAccount, hasAccounts } from '@/server/accounts/accounts'
+import { oneTimePassword } from '@/server/accounts/passwords'
+import { connect, type Database } from '@/server/database/connect'
+import { migrate } from '@/server/database/migrations'
+import { makeRelease, newestReleaseNumber } from '@/server/stores/releases'
+import { build } from './build'
+import { databasePrograms, ensurePrograms } from './debian'
+import { emptyDatabase, startDatabase, stopDatabase } from './private-database'
+import { Processes } from './processes'
+import { runTests } from './run-tests'
+import { processEnvironment, readSettings, type Settings } from './settings'
+import { Trouble } from './trouble'
+
+const USAGE = `./sprig demo [--fresh]   the demo: studio, site and jobs with sample data (--fresh starts it over)
+./sprig start            the same without sample data; asks for the first publisher's e-mail
+./sprig stop             stops what runs
+./sprig status           says what runs
+./sprig test             every check there is`
+
+async function main(words: readonly string[]): Promise<number> {
+  const [command, ...flags] = words
+  switch (command) {
+    case 'demo':
+      return run(readSettings(process.env), { demo: true, fresh: flags.includes('--fresh') })
+    case 'start':
+      return run(readSettings(process.env), { demo: false, fresh: false })
+    case 'stop':
+      return stop(readSettings(process.env))
+    case 'status':
+      return status(readSettings(process.env))
+    case 'test':
+      return runTests()
+    case 'build':
+      await build({ force: true })
+      return 0
+    default:
+      console.error(USAGE)
+      return command === undefined || command === 'help' || command === '--help' ? 0 : 2
+  }
+}
+
+async function run(settings: Settings, { demo, fresh }: { demo: boolean; fresh: boolean }): Promise<number> {
+  const running = runningPid(settings)
+  if (running !== null) throw new Trouble(`It is already running (process ${running}). Stop it first: ./sprig stop`)
+  ensurePrograms(databasePrograms)
+  await build({ force: false })
+  await startDatabase(settings, { throwaway: false })
+  const processes = new Processes(settings)
+  const stopped = new Promise<void>((done) =>
+    ['SIGINT', 'SIGTERM', 'SIGHUP'].forEach((signal) => process.once(signal, () => done())),
+  )
+  try {
+    await prepare(settings, demo, fresh)
+    await processes.start()
+    writeFileSync(pidFile(settings), String(process.pid))
+    announce(settings, demo)
+    await stopped
+    console.error('\nStopping …')
+    return 0
+  } finally {
+    await processes.stop()
+    await stopDatabase(settings)
+    rmSync(pidFile(settings), { force: true })
+  }
+}
+
+async function prepare(settings: Settings, demo: boolean, fresh: boolean): Promise<void> {
+  if (fresh) await emptyDatabase(settings, 'sprig')
+  let db = connect(processEnvironment(settings))
+  try {
+    await migrate(db)
+    if (await hasAccounts(db)) return
+    if (!demo) return await firstAccount(db)
+    // A demo that was interrupted while it was being made has no accounts yet: begin again.
+    console.error('Making the demo …')
+    await db.destroy()
+    await emptyDatabase(settings, 'sprig')
+    db = connect(processEnvironment(settings))
+    await migrate(db)
+    await seedDemo(db)
+  } finally {
+    await db.destroy()
+  }
+}
+
+async function firstAccount(db: Database): Promise<void> {
+  const lines = createInterface({ input: process.stdin, output: process.stderr })
+  const email = (await lines.question('E-mail of the first publisher: ')).trim()
+  lines.close()
+  if (!/^[^\s@]+@[^\s@]+$/.test(email)) throw new Trouble(`“${email}” is not an e-mail address. Start again and give one.`)
+  const password = oneTimePassword()
+  await createAccount(db, { id: 'first', email, name: email.split('@')[0] ?? email, role: 'publisher', password })
+  if ((await newestReleaseNumber(db)) === null) await db.transaction((trx) => makeRelease(trx, 'an empty site', email))
+  console.error(`\nSign in as ${email} with the password ${password}\nIt is shown only this once.`)
+}
+
+function announce(settings: Settings, demo: boolean): void {
+  const accounts = demo
+    ? ['', 'Demo accounts:', ...demoAccounts.map(({ email, password, role }) => `  ${email}  ${password}  (${role})`)]
+    : []
+  console.log(
+    [
+      `\nStudio  http://localhost:${settings.studioPort}`,
+      `Site    http://localhost:${settings.sitePort}`,
+      ...accounts,
+      '\nCtrl-C stops everything.',
+    ].join('\n'),
+  )
+}
+
+function pidFile(settings: Settings): string {
+  return join(settings.home, 'running')
+}
+
+function runningPid(settings: Settings): number | null {
+  if (!existsSync(pidFile(settings))) return null
+  const pid = Number(readFileSync(pidFile(settings), 'utf8'))
+  try {
+    process.kill(pid, 0)
+    return pid
+  } catch {
+    return null
+  }
+}
+
+async function stop(settings: Settings): Promise<number> {
+  const pid = runningPid(settings)
+  if (pid === null) {
+    await stopDatabase(settings)
+    console.log('Nothing was running.')
+    return 0
+  }
+  process.kill(pid, 'SIGTERM')
+  for (let tries = 0; tries < 200 && runningPid(settings) !== null; tries++) await new Promise((next) => setTimeout(next, 100))
+  console.log('Stopped.')
+  return 0
+}
+
+async function status(settings: Settings): Promise<number> {
+  const roles = [
+    ['studio', settings.studioPort],
+    ['site', settings.sitePort],
+  ] as const
+  const states = await Promise.all(
+    roles.map(async ([role, port]) => {
+      const answer = await fetch(`http://127.0.0.1:${port}/healthz`, { signal: AbortSignal.timeout(3000) }).catch(() => null)
+      console.log(
+        `${role.padEnd(7)} http://localhost:${port}  ${answer === null ? 'not running' : answer.status === 200 ? 'well' : `running, but not well (${(await answer.text()).trim()})`}`,
+      )
+      return answer?.status === 200
+    }),
+  )
+  return states.every(Boolean) ? 0 : 1
+}
+
+main(process.argv.slice(2)).then(
+  (code) => process.exit(code),
+  (reason: unknown) => {
+    if (reason instanceof Trouble) console.error(`\n${reason.message}`)
+    else console.error(reason)
+    process.exit(1)
+  },
+)

@@ -1,0 +1,165 @@
+import { spawn, spawnSync } from 'node:child_process'
+import { chmodSync, chownSync, existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
+import { createConnection } from 'node:net'
+import { dirname, join } from 'node:path'
+import knex from 'knex'
+import type { Settings } from './settings'
+import { Trouble } from './trouble'
+
+const MODES = 'STRICT_ALL_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO,NO_ENGINE_SUBSTITUTION'
+
+/** Starts the project's own MariaDB, on its own port, socket and folder; whatever else runs on the machine is not touched. */
+export async function startDatabase(settings: Settings, options: { throwaway: boolean }): Promise<void> {
+  if (answers(settings)) return
+  if (await isTaken(settings.databasePort)) {
+    throw new Trouble(
+      `Port ${settings.databasePort} is taken by another program. Stop it, or choose another port for the database: SPRIG_DB_PORT=${settings.databasePort + 1} ./sprig …`,
+    )
+  }
+  const user = prepareFolders(settings)
+  if (!existsSync(join(settings.data, 'mysql'))) {
+    const made = spawnSync(
+      '/usr/bin/mariadb-install-db',
+      [
+        '--no-defaults',
+        ...user,
+        `--datadir=${settings.data}`,
+        '--basedir=/usr',
+        '--auth-root-authentication-method=normal',
+        '--skip-test-db',
+        '--skip-name-resolve',
+      ],
+      { encoding: 'utf8' },
+    )
+    if (made.status !== 0)
+      throw new Trouble(
+        `The database's folder could not be made in ${settings.data}: ${made.stderr.trim().split('\n').at(-1) ?? ''}`,
+      )
+  }
+  const server = spawn(
+    '/usr/sbin/mariadbd',
+    [
+      '--no-defaults',
+      ...user,
+      '--basedir=/usr',
+      `--datadir=${settings.data}`,
+      `--tmpdir=${dirname(settings.socket)}`,
+      '--bind-address=127.0.0.1',
+      `--port=${settings.databasePort}`,
+      `--socket=${settings.socket}`,
+      `--pid-file=${settings.socket}.pid`,
+      `--log-error=${join(settings.data, 'error.log')}`,
+      '--skip-name-resolve',
+      '--character-set-server=utf8mb4',
+      '--default-time-zone=+00:00',
+      `--sql-mode=${MODES}`,
+      '--innodb-buffer-pool-size=256M',
+      '--max-allowed-packet=64M',
+      // A throw-away database for tests may lose its last second; the others must not.
+      ...(options.throwaway ? ['--innodb-flush-log-at-trx-commit=2'] : []),
+    ],
+    { detached: true, stdio: 'ignore' },
+  )
+  server.unref()
+  await waitFor(settings)
+  await makeAccount(settings)
+}
+
+/** As root the server runs under an account without rights; else as whoever runs this. */
+function prepareFolders(settings: Settings): string[] {
+  const folders = [settings.data, dirname(settings.socket)]
+  for (const folder of folders) mkdirSync(folder, { recursive: true, mode: 0o700 })
+  if (process.getuid?.() !== 0) return []
+  const [uid, gid] = ['-u', '-g'].map((flag) => Number(spawnSync('id', [flag, 'nobody'], { encoding: 'utf8' }).stdout))
+  if (uid === undefined || gid === undefined || Number.isNaN(uid))
+    throw new Trouble('The database must not run as root, and there is no account “nobody”. Run this as an ordinary account.')
+  const unreachable = unreachableFor(settings.data)
+  if (unreachable !== null)
+    throw new Trouble(
+      `The account “nobody”, which runs the database, may not enter ${unreachable}. Choose another folder: SPRIG_HOME=/var/lib/sprig ./sprig …`,
+    )
+  for (const folder of folders) {
+    chownSync(folder, uid, gid)
+    chmodSync(folder, 0o700)
+  }
+  return ['--user=nobody']
+}
+
+function unreachableFor(folder: string): string | null {
+  for (let at = dirname(folder); at !== dirname(at); at = dirname(at)) {
+    if (spawnSync('setpriv', ['--reuid=nobody', '--clear-groups', 'test', '-x', at]).status === 1) return at
+  }
+  return null
+}
+
+async function waitFor(settings: Settings): Promise<void> {
+  for (let tries = 0; tries < 150; tries++) {
+    if (answers(settings)) return
+    await new Promise((next) => setTimeout(next, 200))
+  }
+  const log = join(settings.data, 'error.log')
+  const last = existsSync(log)
+    ? readFileSync(log, 'utf8')
+        .split('\n')
+        .filter((line) => line.includes('[ERROR]'))
+        .at(-1)
+    : undefined
+  throw new Trouble(
+    `The database did not start within 30 seconds. ${last ?? ''}\nIts log is ${log}. If its files are broken, ./sprig demo --fresh starts over.`,
+  )
+}
+
+function answers({ socket }: Settings): boolean {
+  return (
+    existsSync(socket) &&
+    spawnSync('/usr/bin/mariadb-admin', ['--no-defaults', `--socket=${socket}`, '--user=root', 'ping'], { stdio: 'ignore' })
+      .status === 0
+  )
+}
+
+export async function isTaken(port: number): Promise<boolean> {
+  return new Promise((taken) => {
+    const socket = createConnection({ port, host: '127.0.0.1' })
+    socket.once('connect', () => {
+      socket.destroy()
+      taken(true)
+    })
+    socket.once('error', () => taken(false))
+  })
+}
+
+/** The program's own account, with rights on its own databases only; root stays on the socket. */
+async function makeAccount(settings: Settings): Promise<void> {
+  const root = knex({ client: 'mysql2', connection: { socketPath: settings.socket, user: 'root' }, pool: { min: 0, max: 1 } })
+  try {
+    await root.raw("CREATE USER IF NOT EXISTS sprig@'127.0.0.1'")
+    await root.raw(`ALTER USER sprig@'127.0.0.1' IDENTIFIED BY '${settings.password.replace(/[^\w-]/g, '')}'`)
+    await root.raw("GRANT ALL ON `sprig%`.* TO sprig@'127.0.0.1'")
+    await root.raw('CREATE DATABASE IF NOT EXISTS sprig CHARACTER SET utf8mb4')
+  } finally {
+    await root.destroy()
+  }
+}
+
+export async function emptyDatabase(settings: Settings, name: 'sprig' | 'sprig_test' | 'sprig_bench'): Promise<void> {
+  const root = knex({ client: 'mysql2', connection: { socketPath: settings.socket, user: 'root' }, pool: { min: 0, max: 1 } })
+  try {
+    await root.raw('DROP DATABASE IF EXISTS ??', [name])
+    await root.raw('CREATE DATABASE ?? CHARACTER SET utf8mb4', [name])
+  } finally {
+    await root.destroy()
+  }
+}
+
+export async function stopDatabase(settings: Settings): Promise<void> {
+  if (!answers(settings)) return
+  spawnSync('/usr/bin/mariadb-admin', ['--no-defaults', `--socket=${settings.socket}`, '--user=root', 'shutdown'], {
+    stdio: 'ignore',
+  })
+  for (let tries = 0; tries < 100 && existsSync(`${settings.socket}.pid`); tries++)
+    await new Promise((next) => setTimeout(next, 100))
+}
+
+export function removeDatabase(settings: Settings): void {
+  rmSync(settings.data, { recursive: true, force: true })
+}

@@ -1,0 +1,307 @@
+import type { Knex } from 'knex'
+import type { AccountView } from '@/contract/contract'
+import { ORIGINAL } from '@/core/decide'
+import type { Edit } from '@/core/document'
+import { goalSchema } from '@/core/goals'
+import type { DocumentId, GoalId, NodeId, TestId, VersionId } from '@/core/ids'
+import { lotsOf, pick, visitors } from '@/core/simulate'
+import { tallyAll } from '@/jobs/work'
+import { createAccount } from '@/server/accounts/accounts'
+import { perform } from '@/server/actions/perform'
+import { contract, type ActionName, type Input, type Output } from '@/contract/contract'
+import { inTransaction, type Database } from '@/server/database/connect'
+import { eventsOf } from '@/server/rehearse'
+import { createDocument, publishBody } from '@/server/stores/documents'
+import { createGoal } from '@/server/stores/goals'
+import { makeRelease } from '@/server/stores/releases'
+import { roundsOf, testNumber } from '@/server/stores/tests'
+import { writeEvents } from '@/server/stores/events'
+import { stamp } from '@/site/collect/report'
+import { callsToAction, draftPages, menus, publishedPages } from './site-pages'
+
+/** For the demo only; the README prints them too. */
+export const demoAccounts = [
+  { id: 'wilma', email: 'wilma@pinemoth.example', name: 'Wilma Osk', role: 'publisher', password: 'moths-like-brass' },
+  { id: 'edgar', email: 'edgar@pinemoth.example', name: 'Edgar Fenn', role: 'editor', password: 'moths-like-wood' },
+] as const
+
+const DAY = 86_400_000
+const author = demoAccounts[0].name
+const wilma: AccountView = { id: 'wilma', email: demoAccounts[0].email, name: author, role: 'publisher' }
+
+/** Everything the demo opens with: accounts, the site, a history made by the simulator from fixed seeds. */
+export async function seedDemo(db: Database): Promise<void> {
+  await seedSite(db)
+  await seedBackground(db)
+  await seedTests(db)
+  // Last: where there are accounts, the demo is whole.
+  for (const account of demoAccounts) await createAccount(db, account)
+}
+
+async function seedSite(db: Database): Promise<void> {
+  await inTransaction(db, async (trx) => {
+    let position = 0
+    for (const document of [...publishedPages, ...menus, ...callsToAction]) {
+      await createDocument(trx, document, position++, author)
+      await publishBody(trx, document.id, document, { note: 'First published', author, lock: 0 })
+    }
+    for (const document of draftPages) await createDocument(trx, document, position++, 'Edgar Fenn')
+    for (const goal of demoGoals) await createGoal(trx, goal)
+    await makeRelease(trx, 'the site went live', author)
+  })
+}
+
+const demoGoals = [
+  goalSchema.parse({ id: 'reserved', name: 'Reserved an instrument', wiring: { kind: 'page', document: 'reserved' }, worth: 20 }),
+  goalSchema.parse({
+    id: 'lesson-booked',
+    name: 'Booked a trial lesson',
+    wiring: { kind: 'page', document: 'trial-thanks' },
+    worth: 5,
+  }),
+  goalSchema.parse({ id: 'plans-seen', name: 'Looked at the plans', wiring: { kind: 'page', document: 'plans' } }),
+  goalSchema.parse({
+    id: 'hero-button',
+    name: 'Pressed “See the instruments”',
+    wiring: { kind: 'click', document: 'home', node: 'home-to-instruments' },
+  }),
+]
+
+/** Four weeks of visitors who walk through the site without any test. */
+async function seedBackground(db: Database): Promise<void> {
+  const startsAt = new Date(Math.floor(Date.now() / DAY) * DAY - 28 * DAY)
+  const lots = lotsOf(28)
+  const entries: readonly (readonly [string, number])[] = [
+    ['home', 6],
+    ['instruments', 2],
+    ['cello', 1],
+    ['guitar', 1.4],
+    ['article-january', 1],
+    ['plans', 0.8],
+    ['schools', 0.3],
+  ]
+  const onward: readonly (readonly [string, number])[] = [
+    ['instruments', 3],
+    ['plans', 2],
+    ['cello', 1],
+    ['harp', 0.6],
+    ['guitar', 1],
+    ['workshops', 0.5],
+    ['trial-lesson', 0.8],
+    ['reserve', 1.3],
+    ['about', 0.4],
+  ]
+  let group: ReturnType<typeof stamp> = []
+  let number = 0
+  for (const visitor of visitors({ seed: 28, visitors: 9000, days: 28, startsAt })) {
+    const pages = [pick(entries, lots())]
+    while (lots() < 0.62 && pages.length < 7) pages.push(pick(onward, lots()))
+    if (pages.includes('reserve') && lots() < 0.42) pages.push('reserved')
+    if (pages.includes('trial-lesson') && lots() < 0.3) pages.push('trial-thanks')
+    for (const [step, page] of pages.entries()) {
+      const id = (number++).toString(16).padStart(32, 'b')
+      group.push(
+        ...stamp(
+          { d: page as DocumentId, e: [{ i: id, k: 'page' }] },
+          visitor.id,
+          new Date(visitor.arrivesAt.getTime() + step * 45_000),
+          0,
+        ),
+      )
+    }
+    if (group.length > 2000) {
+      await writeEvents(db, group)
+      group = []
+    }
+  }
+  await writeEvents(db, group)
+  await tallyAll(db)
+}
+
+interface DemoTest {
+  readonly document: string
+  readonly node: string
+  readonly name: string
+  readonly problem: string
+  readonly change: string
+  readonly expected: string
+  readonly goal: string
+  readonly variants: readonly { readonly name: string; readonly edits: readonly Edit[]; readonly rate: number }[]
+  readonly baseRate: number
+  readonly visitors: number
+  readonly days: number
+  readonly endedDaysAgo?: number
+  readonly smallestEffect?: number
+}
+
+const set = (node: string, prop: string, value: string): Edit => ({ kind: 'set', node: node as NodeId, prop, value })
+
+const settledWell: DemoTest = {
+  document: 'plans',
+  node: 'plans-title',
+  name: 'What the plans page says first',
+  goal: 'reserved',
+  problem: 'Visitors read the prices and leave. Those we asked thought that repairs cost extra.',
+  change: 'Say in the title that repairs are included.',
+  expected: 'More people go on to reserve.',
+  variants: [
+    {
+      name: 'Repairs included',
+      edits: [set('plans-title', 'words', 'One price a month. Strings and repairs are on us.')],
+      rate: 0.135,
+    },
+  ],
+  baseRate: 0.1,
+  visitors: 12_000,
+  days: 26,
+  endedDaysAgo: 6,
+}
+const settledSame: DemoTest = {
+  document: 'instruments',
+  node: 'instruments-title',
+  name: 'Ten instruments, or a promise',
+  goal: 'plans-seen',
+  problem: 'The list opens with a number. Numbers are dry.',
+  change: 'Open with a promise instead.',
+  expected: 'More people look at the plans.',
+  variants: [{ name: 'A promise', edits: [set('instruments-title', 'words', 'There is one here that suits you')], rate: 0.305 }],
+  baseRate: 0.306,
+  visitors: 16_000,
+  days: 28,
+  endedDaysAgo: 12,
+  smallestEffect: 0.1,
+}
+const running: DemoTest = {
+  document: 'reserve',
+  node: 'reserve-title',
+  name: 'A warmer word above the form',
+  goal: 'reserved',
+  problem: 'Six in ten who open the reservation form do not send it.',
+  change: 'Say that nothing is paid yet.',
+  expected: 'More forms are sent.',
+  variants: [
+    { name: 'Nothing to pay yet', edits: [set('reserve-title', 'words', 'Reserve yours. Nothing to pay yet.')], rate: 0.475 },
+    { name: 'Give it back any day', edits: [set('reserve-title', 'words', 'Reserve yours. Give it back any day.')], rate: 0.425 },
+  ],
+  baseRate: 0.42,
+  visitors: 6600,
+  days: 16,
+  smallestEffect: 0.08,
+}
+const early: DemoTest = {
+  document: 'trial-lesson',
+  node: 'trial-lesson-form',
+  name: 'The button of the trial lesson',
+  goal: 'lesson-booked',
+  problem: '“Book” sounds like money.',
+  change: 'Say “Save me a place”.',
+  expected: 'More lessons are asked for.',
+  variants: [{ name: 'Save me a place', edits: [set('trial-lesson-form', 'buttonWords', 'Save me a place')], rate: 0.31 }],
+  baseRate: 0.3,
+  visitors: 420,
+  days: 3,
+}
+
+async function seedTests(db: Database): Promise<void> {
+  const first = await runTest(db, settledSame)
+  await act(db, 'test.decide', {
+    test: first.test,
+    version: ORIGINAL,
+    reason: '',
+    lesson: 'A promise is not drier than a number. We keep the number, because it is true.',
+  })
+  await backdate(db, first.test, settledSame)
+  const second = await runTest(db, settledWell)
+  await act(db, 'test.decide', {
+    test: second.test,
+    version: second.versions[0] ?? ORIGINAL,
+    reason: '',
+    lesson: 'People fear what is added at the end. Say what is included in the first line.',
+  })
+  await backdate(db, second.test, settledWell)
+  await runTest(db, running)
+  await runTest(db, early)
+  await draftTest(db, {
+    document: 'cello',
+    node: 'cello-reserve',
+    name: 'Ask for the cello by its name',
+    goal: 'reserved',
+    problem: 'The button says the same on every instrument.',
+    change: '',
+    expected: '',
+    variants: [{ name: 'Bring me the cello', edits: [set('cello-reserve', 'words', 'Bring me the cello')], rate: 0 }],
+    baseRate: 0,
+    visitors: 0,
+    days: 0,
+  })
+}
+
+async function draftTest(db: Database, demo: DemoTest): Promise<{ test: TestId; versions: VersionId[] }> {
+  const document = demo.document as DocumentId
+  const node = demo.node as NodeId
+  const versions: VersionId[] = []
+  for (const { name, edits } of demo.variants) {
+    const made = await act(db, 'version.create', { document, node, manner: 'chance', name, from: null })
+    await act(db, 'version.save', { id: made.id, lock: made.lock, edits: [...edits] })
+    versions.push(made.id)
+  }
+  const { test } = await act(db, 'test.create', { document, node })
+  const { design, lock } = await act(db, 'test.open', { test })
+  const { name, problem, change, expected, goal, smallestEffect = 0.05 } = demo
+  await act(db, 'test.save', {
+    test,
+    lock,
+    design: { ...design, name, problem, change, expected, primary: goal as GoalId, smallestEffect },
+  })
+  return { test, versions }
+}
+
+/** Starts a test, moves its beginning back, and lets its visitors come through the real decide and collect code. */
+async function runTest(db: Database, demo: DemoTest): Promise<{ test: TestId; versions: VersionId[] }> {
+  const made = await draftTest(db, demo)
+  const { lock } = await act(db, 'test.open', { test: made.test })
+  await act(db, 'test.start', { test: made.test, lock })
+  const startsAt = new Date(Math.floor(Date.now() / DAY) * DAY - ((demo.endedDaysAgo ?? 0) + demo.days) * DAY)
+  await db('rounds')
+    .where({ test_number: testNumber(made.test) })
+    .update({ started_at: startsAt })
+  await db('tests')
+    .where({ number: testNumber(made.test) })
+    .update({ started_at: startsAt })
+  const [round] = await roundsOf(db, testNumber(made.test))
+  if (round === undefined) throw new Error('the demo test has no round')
+  const rates = new Map<VersionId, number>([
+    [ORIGINAL, demo.baseRate],
+    ...made.versions.map((id, index): [VersionId, number] => [id, demo.variants[index]?.rate ?? 0]),
+  ])
+  let group: ReturnType<typeof eventsOf> = []
+  const now = Date.now()
+  for (const visitor of visitors({ seed: 1000 + testNumber(made.test), visitors: demo.visitors, days: demo.days, startsAt })) {
+    group.push(...eventsOf(visitor, round.snapshot, 0, rates).filter(({ at }) => at.getTime() < now))
+    if (group.length < 3000) continue
+    await writeEvents(db, group)
+    group = []
+  }
+  await writeEvents(db, group)
+  await tallyAll(db)
+  return made
+}
+
+/** Moves the end and the decision of a settled test to where its history says. */
+async function backdate(db: Knex, test: TestId, { endedDaysAgo = 0 }: DemoTest): Promise<void> {
+  const at = new Date(Math.floor(Date.now() / DAY) * DAY - endedDaysAgo * DAY)
+  await db('rounds')
+    .where({ test_number: testNumber(test) })
+    .update({ ended_at: at })
+  await db('tests')
+    .where({ number: testNumber(test) })
+    .update({ settled_at: at, decision: db.raw("JSON_SET(decision, '$.at', ?)", [at.toISOString()]) })
+}
+
+/** The demo is made by the same actions as an editor's work. */
+async function act<Name extends ActionName>(db: Database, name: Name, input: Input<Name>): Promise<Output<Name>> {
+  let cause: unknown = null
+  const answer = await perform(name, input, wilma, db, (reason) => (cause = reason))
+  if (answer.status !== 200) throw new Error(`${name}: ${JSON.stringify(answer.body)}`, { cause })
+  return contract[name].output.parse(answer.body) as Output<Name>
+}

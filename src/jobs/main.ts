@@ -1,0 +1,66 @@
+import { join } from 'node:path'
+import pino from 'pino'
+import * as z from 'zod'
+import { connect } from '@/server/database/connect'
+import { readAssets } from '@/site/assets'
+import { styleAddress } from '@/site/site'
+import { drawPictures, rehearseOn, tallyAll } from './work'
+
+const settings = z.object({ SPRIG_LOOK: z.string().default(join(process.cwd(), 'public', 'site-look')) }).parse(process.env)
+const PAUSE = 200
+const LOCK = 'sprig_jobs'
+
+const log = pino({ name: 'jobs' })
+const db = connect(process.env)
+const style = styleAddress(readAssets(settings.SPRIG_LOOK))
+let stopped = false
+
+const pause = (milliseconds: number) => new Promise((next) => setTimeout(next, milliseconds))
+
+/**
+ * One process works, others stand by: whoever holds the database's lock. The lock lives and dies with its connection,
+ * so it is asked for on the connection that keeps it, before every round of work.
+ */
+async function work(): Promise<void> {
+  while (!stopped) {
+    try {
+      const connection: unknown = await db.client.acquireConnection()
+      try {
+        while (!stopped && (await holdsLock(connection))) {
+          await db('heartbeats').insert({ role: 'jobs', at: new Date() }).onConflict('role').merge()
+          await tallyAll(db)
+          await drawPictures(db, style)
+          if (!(await rehearseOn(db))) await pause(PAUSE)
+        }
+      } finally {
+        await db
+          .raw('SELECT RELEASE_LOCK(?)', [LOCK])
+          .connection(connection)
+          .catch(() => undefined)
+        await db.client.releaseConnection(connection)
+      }
+    } catch (reason) {
+      log.warn(reason, 'work was interrupted; it goes on in a moment')
+    }
+    await pause(1000)
+  }
+}
+
+async function holdsLock(connection: unknown): Promise<boolean> {
+  const answer: unknown = await db.raw('SELECT GET_LOCK(?, 1) AS held', [LOCK]).connection(connection)
+  return z.tuple([z.array(z.object({ held: z.number().nullable() })), z.unknown()]).parse(answer)[0][0]?.held === 1
+}
+
+async function stop(): Promise<void> {
+  if (stopped) return
+  stopped = true
+  setTimeout(() => process.exit(0), 5000).unref()
+}
+process.on('SIGTERM', () => void stop())
+process.on('SIGINT', () => void stop())
+
+log.info('jobs ready')
+void work().then(async () => {
+  await db.destroy()
+  process.exit(0)
+})

@@ -1,0 +1,105 @@
+import { visitors } from '@/core/simulate'
+import { inTransaction, type Database } from '@/server/database/connect'
+import { eventsOf } from '@/server/rehearse'
+import { readPublished } from '@/server/stores/documents'
+import { writeEvents } from '@/server/stores/events'
+import { nextRehearsal, rehearsalStatus, type RehearsalRow } from '@/server/stores/rehearsals'
+import { readRevision, readSurroundings } from '@/server/stores/documents'
+import { tallyNext } from '@/server/stores/tally'
+import { roundsById, roundsOf, testsWhere, type TestRow } from '@/server/stores/tests'
+import { snapshot } from '@/site/compile/compile'
+
+const TALLY_AT_ONCE = 4000
+const VISITORS_AT_ONCE = 1000
+const DAY = 86_400_000
+
+/** Counts all that waits. */
+export async function tallyAll(db: Database): Promise<number> {
+  let counted = 0
+  for (;;) {
+    const count = await inTransaction(db, (trx) => tallyNext(trx, TALLY_AT_ONCE))
+    counted += count
+    if (count < TALLY_AT_ONCE) return counted
+  }
+}
+
+/** Sends the next visitors of the rehearsal whose turn it is. @returns whether there is more to do */
+export async function rehearseOn(db: Database): Promise<boolean> {
+  const row = await nextRehearsal(db)
+  if (row === null) return false
+  try {
+    await sendVisitors(db, row)
+  } catch (reason) {
+    await db('rehearsals')
+      .where({ id: row.id })
+      .update({ status: 'failed', message: 'The rehearsal could not go on. Start it again.' })
+    throw reason
+  }
+  return true
+}
+
+async function sendVisitors(db: Database, row: RehearsalRow): Promise<void> {
+  const [round] = await roundsById(db, [row.round_id])
+  if (round === undefined) throw new Error(`rehearsal ${row.id}: its round ${row.round_id} is gone`)
+  const rates = new Map(row.plan.rates.map(({ version, rate }) => [version, rate]))
+  const startsAt = new Date(Math.floor(round.started_at.getTime() / DAY) * DAY)
+  await db('rehearsals').where({ id: row.id, status: 'waiting' }).update({ status: 'running' })
+  let index = 0
+  let group: ReturnType<typeof eventsOf> = []
+  // Whoever was sent before an interruption is made again and passed over: the crowd is the same for the same seed.
+  for (const visitor of visitors({ seed: row.plan.seed, visitors: row.plan.visitors, days: row.plan.days, startsAt })) {
+    index++
+    if (index <= row.sent) continue
+    group.push(...eventsOf(visitor, round.snapshot, row.id, rates))
+    if (index % VISITORS_AT_ONCE === 0 || index === row.plan.visitors) {
+      await writeEvents(db, group)
+      group = []
+      await tallyAll(db)
+      await db('rehearsals').where({ id: row.id }).update({ sent: index })
+      if ((await rehearsalStatus(db, row.id)) !== 'running') return
+    }
+  }
+  await db('rehearsals').where({ id: row.id, status: 'running' }).update({ status: 'done', message: '' })
+}
+
+/** Draws the pictures of tests that were settled and have none yet: how the part looked before, and as chosen. */
+export async function drawPictures(db: Database, style: string): Promise<number> {
+  const rows = await testsWhere(
+    db,
+    (query) => void query.where({ status: 'settled' }).whereNotIn('number', db('pictures').select('test_number')).limit(5),
+  )
+  for (const row of rows) await drawPicture(db, row, style)
+  return rows.length
+}
+
+async function drawPicture(db: Database, row: TestRow, style: string): Promise<void> {
+  const [round] = await roundsOf(db, row.number)
+  const published = (await readPublished(db, [row.document_id])).get(row.document_id)
+  if (round === undefined || published === undefined || row.decision === null) return
+  const others = await readSurroundings(db)
+  const before = await documentBefore(db, row)
+  const shown = round.snapshot.versions.find(({ id }) => id === row.decision?.version) ?? round.snapshot.versions[0]
+  const draw = (edits: Parameters<typeof snapshot>[3]) =>
+    snapshot([...others.filter(({ id }) => id !== published.id), published], before, row.design.node, edits, style)
+  await db('pictures')
+    .insert([
+      { test_number: row.number, which: 'original', html: draw([]) },
+      { test_number: row.number, which: 'chosen', html: draw(shown?.edits ?? []) },
+    ])
+    .onConflict()
+    .ignore()
+}
+
+/** The page as it was before the decision changed it: the revision before the one that took the variant over. */
+async function documentBefore(db: Database, row: TestRow) {
+  const page = (await readPublished(db, [row.document_id])).get(row.document_id)
+  const last: { number: number } | undefined = await db('documents')
+    .where({ id: row.document_id })
+    .first({ number: 'published_revision' })
+  const before =
+    row.decision?.kind === 'take' && last !== undefined && last.number > 1
+      ? await readRevision(db, row.document_id, last.number - 1)
+      : page
+  if (before === undefined) throw new Error(`the page ${row.document_id} has no published revision`)
+  return before
+}

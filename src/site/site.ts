@@ -1,0 +1,235 @@
+import { randomUUID } from 'node:crypto'
+import Fastify, { type FastifyInstance, type FastifyReply, type FastifyRequest } from 'fastify'
+import { walk } from '@/core/document'
+import type { DocumentId, NodeId } from '@/core/ids'
+import type { Asset } from './assets'
+import { GroupCommit, Overloaded } from './collect/group-commit'
+import { reportSchema, stamp, type StampedEvent } from './collect/report'
+import { propsOf } from './components/component-type'
+import { form, formField } from './components/form/fields'
+import { shell, type CompiledSite } from './compile/compile'
+import { answerPage, type Assignment } from './serve/answer-page'
+import { readCookies, readVisitorId } from './serve/cookies'
+import { leftOutBecause } from './serve/recognise'
+
+export interface FormEntry {
+  readonly document: DocumentId
+  readonly node: NodeId
+  readonly values: Record<string, string>
+}
+
+export interface SiteParts {
+  /** The newest compiled release; `null` before the first. */
+  current(): CompiledSite | null
+  readonly assets: ReadonlyMap<string, Asset>
+  writeEvents(events: readonly StampedEvent[]): Promise<void>
+  keepEntry(entry: FormEntry): Promise<void>
+  now(): number
+  log(reason: unknown): void
+}
+
+const POLICY =
+  "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; form-action 'self'; frame-ancestors 'none'; base-uri 'none'"
+const SECURITY = {
+  'content-security-policy': POLICY,
+  'x-content-type-options': 'nosniff',
+  'referrer-policy': 'strict-origin-when-cross-origin',
+}
+const REPORT_LIMIT = 16_384
+const FORM_LIMIT = 65_536
+const NOTED_LIMIT = 100_000
+
+/** The public site as a server: pages, their assets, forms and the collecting of events. Knows no database. */
+export function makeSite(parts: SiteParts): FastifyInstance {
+  const site = Fastify({ logger: false, bodyLimit: FORM_LIMIT, trustProxy: false, routerOptions: { ignoreTrailingSlash: true } })
+  const commits = new GroupCommit((events) => parts.writeEvents(events))
+  const noted = new Set<string>()
+
+  /** Once per visitor and round in this process is enough: more would count the same. */
+  const note = (assignments: readonly Assignment[]) => {
+    const fresh = assignments.filter(({ visitor, round }) => !noted.has(visitor + round))
+    if (fresh.length === 0) return
+    if (noted.size > NOTED_LIMIT) noted.clear()
+    for (const { visitor, round } of fresh) noted.add(visitor + round)
+    const at = new Date(parts.now())
+    const events = fresh.map((assignment): StampedEvent => ({
+      ...assignment,
+      kind: 'assigned',
+      id: randomUUID().replaceAll('-', ''),
+      source: 0,
+      at,
+    }))
+    // A page never fails, nor waits, because counting does. Forgotten here, it is noted again at the next view.
+    commits.add(events).catch((reason) => {
+      for (const { visitor, round } of fresh) noted.delete(visitor + round)
+      parts.log(reason)
+    })
+  }
+
+  site.addContentTypeParser(
+    ['text/plain', 'application/json', 'application/x-www-form-urlencoded'],
+    { parseAs: 'string' },
+    (_, body, done) => done(null, body),
+  )
+  site.setErrorHandler((reason: { statusCode?: number }, _, reply) => {
+    const status = reason.statusCode ?? 500
+    if (status >= 500) parts.log(reason)
+    return plain(
+      reply,
+      status,
+      status >= 500 ? 'Something went wrong here. Please try again.' : 'This request could not be understood.',
+    )
+  })
+
+  site.get('/healthz', (_, reply) => {
+    const loaded = parts.current()
+    return plain(reply, loaded === null ? 503 : 200, loaded === null ? 'no release is loaded yet' : 'ok')
+  })
+
+  site.get('/look/*', (request, reply) => {
+    const asset = parts.assets.get(request.url.split('?')[0] ?? '')
+    if (asset === undefined) return plain(reply, 404, 'There is no such file.')
+    const unchanged = request.headers['if-none-match'] === asset.etag
+    const headers = {
+      ...SECURITY,
+      'content-type': asset.type,
+      etag: asset.etag,
+      'cache-control': request.url.includes('?') ? 'public, max-age=31536000, immutable' : 'public, max-age=300',
+    }
+    return reply
+      .code(unchanged ? 304 : 200)
+      .headers(headers)
+      .send(unchanged ? undefined : asset.body)
+  })
+
+  site.post('/collect', { bodyLimit: REPORT_LIMIT }, (request, reply) => collect(request, reply))
+  site.post('/forms/:document/:node', (request, reply) => takeForm(request, reply))
+
+  site.get('/*', (request, reply) => {
+    const compiled = parts.current()
+    if (compiled === null) return plain(reply, 503, 'The site is starting. Please try again in a moment.')
+    const mark = request.url.indexOf('?')
+    const page = compiled.pages.get(mark < 0 ? request.url : request.url.slice(0, mark))
+    if (page === undefined) return notFound(reply, compiled)
+    const campaign = mark < 0 ? null : new URLSearchParams(request.url.slice(mark)).get('utm_campaign')
+    const answer = answerPage(compiled, page, request.headers, campaign, parts.now())
+    note(answer.assignments)
+    // Straight to the socket: the framework's hooks have nothing to add to bytes that are ready.
+    reply.hijack()
+    reply.raw.writeHead(answer.status, {
+      ...SECURITY,
+      ...answer.headers,
+      ...(answer.body === null ? {} : { 'content-length': answer.body.length }),
+    })
+    reply.raw.end(answer.body ?? undefined)
+  })
+
+  async function collect(request: FastifyRequest, reply: FastifyReply) {
+    if (!isOwnOrigin(request)) return plain(reply, 403, 'Events are taken from pages of this site only.')
+    const cookies = readCookies(request.headers.cookie)
+    const visitor = readVisitorId(cookies.get('visitor'))
+    // Nothing is kept of whoever is left out; they are thanked all the same.
+    if (visitor === null || leftOutBecause(request.headers, cookies, request.headers['user-agent'] ?? '') !== null)
+      return reply.code(204).send()
+    const report = reportSchema.safeParse(parsedJson(request.body))
+    if (!report.success) {
+      const [issue] = report.error.issues
+      return plain(reply, 400, `${issue?.path.join('.') || 'body'}: ${issue?.message ?? 'not understood'}`)
+    }
+    try {
+      await commits.add(stamp(report.data, visitor, new Date(parts.now()), 0))
+      return await reply.code(204).send()
+    } catch (reason) {
+      if (!(reason instanceof Overloaded)) parts.log(reason)
+      return plain(reply.header('retry-after', '5'), 503, 'Events cannot be written just now. Send them again.')
+    }
+  }
+
+  async function takeForm(request: FastifyRequest, reply: FastifyReply) {
+    const compiled = parts.current()
+    if (compiled === null || !isOwnOrigin(request)) return plain(reply, 403, 'This form can only be sent from its own page.')
+    const { document: documentId, node: nodeId } = request.params as { document: string; node: string }
+    const document = compiled.release.documents.find(({ id }) => id === documentId)
+    const node = document?.nodes[nodeId]
+    if (document === undefined || node?.type !== 'form') return notFound(reply, compiled)
+    const sent = new URLSearchParams(typeof request.body === 'string' ? request.body : '')
+    const fields = walk(document, nodeId as NodeId).flatMap((id) => {
+      const field = document.nodes[id]
+      return field?.type === 'formField' ? [propsOf(formField, field)] : []
+    })
+    const lacking = fields.find(({ name, required }) => required && (sent.get(name) ?? '').trim() === '')
+    if (lacking !== undefined)
+      return plain(reply, 400, `Please go back and fill in “${lacking.label}”. What you typed is still there.`)
+    const values = Object.fromEntries(fields.map(({ name }) => [name, (sent.get(name) ?? '').slice(0, 2000)]))
+    try {
+      await parts.keepEntry({ document: document.id, node: nodeId as NodeId, values })
+    } catch (reason) {
+      parts.log(reason)
+      return plain(
+        reply.header('retry-after', '30'),
+        503,
+        'We could not keep your message just now. Please go back and send it again in a minute; what you typed is still there.',
+      )
+    }
+    return reply
+      .code(303)
+      .header('location', compiled.view.addressOf(propsOf(form, node).next))
+      .send()
+  }
+
+  function plain(reply: FastifyReply, status: number, words: string) {
+    return reply
+      .code(status)
+      .headers({ ...SECURITY, 'content-type': 'text/plain; charset=utf-8', 'cache-control': 'no-store' })
+      .send(`${words}\n`)
+  }
+
+  function notFound(reply: FastifyReply, compiled: CompiledSite) {
+    const [head, foot] = shell({
+      title: 'Not here',
+      description: '',
+      document: 'not-found',
+      script: '',
+      style: styleAddress(parts.assets),
+    })
+    const body = `<main class="section ground-cream"><div class="measure text"><h1 class="heading grand">There is no page here.</h1><div class="text lead"><p>It may have moved. <a href="${compiled.view.addressOf('page:home')}">Start again from the front</a>.</p></div></div></main>`
+    return reply
+      .code(404)
+      .headers({ ...SECURITY, 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store' })
+      .send(head + body + foot)
+  }
+
+  return site
+}
+
+/** A browser always names the origin of a cross-site POST; what comes without one is no browser. */
+function isOwnOrigin(request: FastifyRequest): boolean {
+  const { origin, host } = request.headers
+  if (origin === undefined) return true
+  try {
+    return new URL(origin).host === host
+  } catch {
+    return false
+  }
+}
+
+function parsedJson(body: unknown): unknown {
+  try {
+    return typeof body === 'string' ? JSON.parse(body) : undefined
+  } catch {
+    return undefined
+  }
+}
+
+/** Addresses that change with what is behind them, so that browsers may keep them for good. */
+export function styleAddress(assets: ReadonlyMap<string, Asset>): string {
+  return addressOf(assets, '/look/site.css')
+}
+
+export function scriptAddress(assets: ReadonlyMap<string, Asset>): string {
+  return addressOf(assets, '/look/count.js')
+}
+
+function addressOf(assets: ReadonlyMap<string, Asset>, path: string): string {
+  return `${path}?${assets.get(path)?.etag.replace(/\W/g, '').slice(0, 12) ?? ''}`
+}
