@@ -5,7 +5,7 @@ import { join } from 'node:path'
 import { build as bundle } from 'esbuild'
 import { Trouble } from './trouble'
 
-export const LOOK_FOLDER = join('public', 'site-look')
+export const LOOK_FOLDER = join('public', 'look')
 const STAMP = join('dist', 'built-from')
 const SOURCES = ['src', 'package.json', 'package-lock.json', 'next.config.ts', 'tsconfig.json']
 

@@ -528,25 +528,29 @@ const callTo = (id: string, title: string, words: string, buttonWords: string, l
   documentOf(id, 'callToAction', piece('callToActionText', { title, words, buttonWords, link }))
 
 export const callsToAction: readonly ContentDocument[] = [
-  callTo('ask-reserve-instrument',
+  callTo(
+    'ask-reserve-instrument',
     'Yours by Friday',
     'Reserve today and the van brings it on its next round, set up and in tune.',
     'Reserve an instrument',
     'page:reserve',
   ),
-  callTo('ask-trial-lesson',
+  callTo(
+    'ask-trial-lesson',
     'Hold it first',
     'A trial lesson is free, lasts forty minutes, and is given by somebody who plays.',
     'Book a trial lesson',
     'page:trial-lesson',
   ),
-  callTo('ask-care-guide',
+  callTo(
+    'ask-care-guide',
     'The little care guide',
     'Twelve pages on keeping wood, skin and brass happy. Yours with the first letter.',
     'Ask for the guide',
     'page:contact',
   ),
-  callTo('ask-sunday-letter',
+  callTo(
+    'ask-sunday-letter',
     'The Sunday letter',
     'One story, one tune, one instrument that is free again. Every other Sunday.',
     'Join the letter',

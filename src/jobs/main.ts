@@ -6,7 +6,7 @@ import { readAssets } from '@/site/assets'
 import { styleAddress } from '@/site/site'
 import { drawPictures, rehearseOn, tallyAll } from './work'
 
-const settings = z.object({ SPRIG_LOOK: z.string().default(join(process.cwd(), 'public', 'site-look')) }).parse(process.env)
+const settings = z.object({ SPRIG_LOOK: z.string().default(join(process.cwd(), 'public', 'look')) }).parse(process.env)
 const PAUSE = 200
 const LOCK = 'sprig_jobs'
 

@@ -12,7 +12,7 @@ const settings = z
   .object({
     SITE_PORT: z.coerce.number().int().default(4200),
     SITE_HOST: z.string().default('127.0.0.1'),
-    SPRIG_LOOK: z.string().default(join(process.cwd(), 'public', 'site-look')),
+    SPRIG_LOOK: z.string().default(join(process.cwd(), 'public', 'look')),
   })
   .parse(process.env)
 

@@ -1,0 +1,26 @@
+import { AntdRegistry } from '@ant-design/nextjs-registry'
+import '@fontsource-variable/atkinson-hyperlegible-next'
+import '@fontsource-variable/bricolage-grotesque'
+import type { Metadata } from 'next'
+import { headers } from 'next/headers'
+import type { ReactNode } from 'react'
+import { siteAddress } from './session'
+import { Studio } from '@/studio/frame/studio'
+import '@/studio/studio.css'
+
+export const metadata: Metadata = { title: { default: 'Upbeat Sprig', template: '%s · Upbeat Sprig' } }
+
+export default async function Layout({ children }: { children: ReactNode }) {
+  const nonce = (await headers()).get('x-nonce') ?? undefined
+  return (
+    <html lang="en">
+      <body>
+        <AntdRegistry>
+          <Studio siteAddress={siteAddress()} nonce={nonce}>
+            {children}
+          </Studio>
+        </AntdRegistry>
+      </body>
+    </html>
+  )
+}

@@ -1,0 +1,21 @@
+import { cookies } from 'next/headers'
+import { redirect } from 'next/navigation'
+import type { AccountView } from '@/contract/contract'
+import { readSession } from '@/server/accounts/sessions'
+import { sharedDatabase } from '@/server/database/connect'
+
+export const SESSION_COOKIE = 'sprig_session'
+/** Tells a site on the same domain that an editor is looking, and nothing else. */
+export const EDITOR_COOKIE = 'sprig_editor'
+
+/** Who is signed in; sends everybody else to sign in first. */
+export async function requireAccount(): Promise<AccountView> {
+  const token = (await cookies()).get(SESSION_COOKIE)?.value
+  const session = await readSession(sharedDatabase(), token, false)
+  if (session === null) redirect('/sign-in')
+  return session.account
+}
+
+export function siteAddress(): string {
+  return process.env.SITE_ADDRESS ?? 'http://localhost:4200'
+}

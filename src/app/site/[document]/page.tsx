@@ -1,0 +1,13 @@
+import { notFound } from 'next/navigation'
+import { documentIdSchema } from '@/core/ids'
+import { PageScreen } from '@/studio/page/page-screen'
+import { requireAccount } from '../../session'
+
+export const metadata = { title: 'Page' }
+
+export default async function Page({ params }: { params: Promise<{ document: string }> }) {
+  const account = await requireAccount()
+  const id = documentIdSchema.safeParse((await params).document)
+  if (!id.success) notFound()
+  return <PageScreen account={account} document={id.data} />
+}

@@ -1,0 +1,46 @@
+'use client'
+
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { App, ConfigProvider } from 'antd'
+import { createContext, useContext, useState, type ReactNode } from 'react'
+import { Refused } from '../talk'
+import { theme } from '../theme'
+
+const SiteAddress = createContext('')
+
+/** Where the public site is. */
+export function useSiteAddress(): string {
+  return useContext(SiteAddress)
+}
+
+/** What every screen stands in: theme, messages, and the memory of what was read. */
+export function Studio({
+  siteAddress,
+  nonce,
+  children,
+}: {
+  siteAddress: string
+  nonce: string | undefined
+  children: ReactNode
+}) {
+  const [client] = useState(
+    () =>
+      new QueryClient({
+        defaultOptions: {
+          queries: {
+            staleTime: 2000,
+            retry: (count, reason) => count < 2 && !(reason instanceof Refused && reason.code !== 'away'),
+          },
+        },
+      }),
+  )
+  return (
+    <ConfigProvider theme={theme} csp={nonce === undefined ? {} : { nonce }} wave={{ disabled: true }}>
+      <App>
+        <QueryClientProvider client={client}>
+          <SiteAddress.Provider value={siteAddress}>{children}</SiteAddress.Provider>
+        </QueryClientProvider>
+      </App>
+    </ConfigProvider>
+  )
+}

@@ -1,0 +1,283 @@
+'use client'
+
+import { useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from 'react'
+import { createPortal } from 'react-dom'
+import { ancestorsOf, type ContentDocument, type PropValue } from '@/core/document'
+import type { NodeId } from '@/core/ids'
+import { propsOf } from '@/site/components/component-type'
+import { Part } from '@/site/components/part'
+import { richText } from '@/site/components/rich-text'
+import { section } from '@/site/components/section/fields'
+import { componentTypes } from '@/site/components/types'
+import { siteView } from '@/site/compile/site-view'
+
+/** The site's own styles, and what shows where one is pointing. Nothing can run in here: the frame allows no script. */
+const SHELL = `<!doctype html><html lang="en"><head><link rel="stylesheet" href="/look/site.css"><style>
+html{scroll-behavior:auto}body{cursor:default}
+.pointable [data-n]{cursor:pointer}.pointable [data-n]:hover{outline:1px dashed #54305f;outline-offset:2px}
+[data-chosen]{outline:2px solid #54305f!important;outline-offset:3px}
+[data-differs]{outline:2px dashed #9a6a0b;outline-offset:4px}
+[contenteditable]{outline:2px solid #9db53b!important;outline-offset:4px;cursor:text}
+.pointable .head nav ul ul{display:none}.skip{display:none}
+</style></head><body></body></html>`
+
+interface FrameProps {
+  readonly document: ContentDocument
+  readonly surroundings: readonly ContentDocument[]
+  /** In CSS pixels of the page; the frame is scaled to fit where it stands. */
+  readonly width: number
+  readonly label: string
+  readonly selected?: NodeId | null
+  readonly select?: (node: NodeId) => void
+  /** Words typed in place: `done` false while they are being typed. */
+  readonly write?: (node: NodeId, prop: string, value: PropValue, done: boolean) => void
+  readonly differs?: readonly NodeId[]
+  readonly onKey?: (event: KeyboardEvent) => void
+  /** A node whose words are to be edited in place as soon as they are there; changes with every request. */
+  readonly writeIn?: { readonly node: NodeId; readonly request: number } | null
+  readonly onScroll?: (top: number) => void
+  readonly scrollTop?: number
+}
+
+/** A page as the site shows it, live: selected by pointing, written in place. */
+export function PageFrame(props: FrameProps) {
+  const { document, surroundings, width, label, selected, differs, writeIn, scrollTop } = props
+  const [body, setBody] = useState<HTMLElement | null>(null)
+  const [frozen, setFrozen] = useState<ContentDocument | null>(null)
+  const shown = frozen ?? document
+  const site = useMemo(() => siteView([...surroundings, shown], ''), [surroundings, shown])
+  const handlers = useRef(props)
+  useLayoutEffect(() => {
+    handlers.current = props
+  })
+
+  useEffect(() => {
+    if (body === null) return
+    body.classList.toggle('pointable', handlers.current.select !== undefined)
+    const nodeAt = (target: EventTarget | null): NodeId | null => {
+      for (
+        let at = elementOf(target)?.closest<HTMLElement>('[data-n]') ?? null;
+        at !== null;
+        at = at.parentElement?.closest<HTMLElement>('[data-n]') ?? null
+      ) {
+        const id = at.dataset.n as NodeId
+        if (handlers.current.document.nodes[id] !== undefined) return id
+      }
+      return null
+    }
+    const click = (event: MouseEvent) => {
+      if (elementOf(event.target)?.closest('[contenteditable]')) return
+      event.preventDefault()
+      const node = nodeAt(event.target)
+      if (node !== null) handlers.current.select?.(node)
+    }
+    const refuse = (event: Event) => event.preventDefault()
+    const startWriting = (event: MouseEvent) => {
+      const field = elementOf(event.target)?.closest<HTMLElement>('[data-f]')
+      const node = nodeAt(event.target)
+      if (field && node !== null && handlers.current.write)
+        beginWriting(field, node, handlers.current.document, { freeze: setFrozen, write: handlers.current.write })
+    }
+    const key = (event: KeyboardEvent) => {
+      if (!elementOf(event.target)?.closest('[contenteditable]')) handlers.current.onKey?.(event)
+    }
+    const view = body.ownerDocument
+    const scrolled = () => handlers.current.onScroll?.(view.documentElement.scrollTop)
+    body.addEventListener('click', click, true)
+    body.addEventListener('dblclick', startWriting)
+    body.addEventListener('submit', refuse)
+    view.addEventListener('keydown', key)
+    view.addEventListener('scroll', scrolled)
+    return () => {
+      body.removeEventListener('click', click, true)
+      body.removeEventListener('dblclick', startWriting)
+      body.removeEventListener('submit', refuse)
+      view.removeEventListener('keydown', key)
+      view.removeEventListener('scroll', scrolled)
+    }
+  }, [body])
+
+  useEffect(() => {
+    mark(body, 'data-chosen', selected == null ? [] : [selected])
+    mark(body, 'data-differs', differs ?? [])
+  }, [body, selected, differs, shown])
+
+  useEffect(() => {
+    if (body === null || selected == null) return
+    const chosen = body.querySelector(`[data-n="${selected}"]`)
+    const view = body.ownerDocument.documentElement
+    const box = chosen?.getBoundingClientRect()
+    if (box !== undefined && (box.bottom < 40 || box.top > view.clientHeight - 40))
+      view.scrollTop += box.top - view.clientHeight / 3
+  }, [body, selected])
+
+  useEffect(() => {
+    if (body !== null && scrollTop !== undefined) body.ownerDocument.documentElement.scrollTop = scrollTop
+  }, [body, scrollTop])
+
+  useEffect(() => {
+    if (body === null || writeIn == null || !handlers.current.write) return
+    const part = body.querySelector<HTMLElement>(`[data-n="${writeIn.node}"]`)
+    const field = part?.matches('[data-f]') ? part : part?.querySelector<HTMLElement>('[data-f]')
+    if (field) beginWriting(field, writeIn.node, handlers.current.document, { freeze: setFrozen, write: handlers.current.write })
+  }, [body, writeIn])
+
+  return (
+    <ScaledFrame width={width} label={label} onBody={setBody}>
+      {body === null ? null : createPortal(<Part document={shown} node={shown.root} site={site} />, body)}
+    </ScaledFrame>
+  )
+}
+
+/** A part alone on its own ground, small; it looks the same as on the page because it is the same code. */
+export function PageMiniature({
+  document,
+  node,
+  surroundings,
+  label,
+  width = 720,
+}: {
+  document: ContentDocument
+  node: NodeId
+  surroundings: readonly ContentDocument[]
+  label: string
+  width?: number
+}) {
+  const [body, setBody] = useState<HTMLElement | null>(null)
+  const site = useMemo(() => siteView([...surroundings, document], ''), [surroundings, document])
+  const present = document.nodes[node] !== undefined
+  return (
+    <ScaledFrame width={width} label={`Miniature of ${label}`} onBody={setBody} still>
+      {body === null
+        ? null
+        : createPortal(
+            <div
+              className={`section close ground-${groundOf(document, node)}`}
+              style={{ paddingBlock: '24px', minHeight: '100vh' }}
+            >
+              <div className="measure wide">{present ? <Part document={document} node={node} site={site} /> : <p>Hidden</p>}</div>
+            </div>,
+            body,
+          )}
+    </ScaledFrame>
+  )
+}
+
+function groundOf(document: ContentDocument, node: NodeId): string {
+  for (const id of [node, ...ancestorsOf(document, node)]) {
+    const found = document.nodes[id]
+    if (found?.type === section.type) return propsOf(section, found).ground
+  }
+  return 'plain'
+}
+
+function ScaledFrame({
+  width,
+  label,
+  onBody,
+  still,
+  children,
+}: {
+  width: number
+  label: string
+  onBody: (body: HTMLElement) => void
+  still?: boolean
+  children: ReactNode
+}) {
+  const holder = useRef<HTMLDivElement>(null)
+  const [room, setRoom] = useState<{ width: number; height: number } | null>(null)
+  useEffect(() => {
+    const element = holder.current
+    if (element === null) return
+    const watcher = new ResizeObserver(
+      ([entry]) => entry && setRoom({ width: entry.contentRect.width, height: entry.contentRect.height }),
+    )
+    watcher.observe(element)
+    return () => watcher.disconnect()
+  }, [])
+  const scale = room === null ? 1 : Math.min(1, room.width / width)
+  return (
+    <div ref={holder} className={still ? 'scaled still' : 'scaled'}>
+      <iframe
+        title={label}
+        sandbox="allow-same-origin"
+        srcDoc={SHELL}
+        tabIndex={still ? -1 : 0}
+        aria-hidden={still}
+        onLoad={({ currentTarget }) => currentTarget.contentDocument && onBody(currentTarget.contentDocument.body)}
+        style={{
+          width,
+          height: room === null ? 0 : room.height / scale,
+          transform: `scale(${scale})`,
+          left: room === null ? 0 : Math.max(0, (room.width - width * scale) / 2),
+        }}
+      />
+      {children}
+    </div>
+  )
+}
+
+interface Writing {
+  freeze(document: ContentDocument | null): void
+  write(node: NodeId, prop: string, value: PropValue, done: boolean): void
+}
+
+/**
+ * Words are typed into the page itself. The frame stands still meanwhile, so that the caret is not disturbed; what was
+ * there is put back before the frame goes on, so that React finds what it left.
+ */
+function beginWriting(field: HTMLElement, node: NodeId, document: ContentDocument, { freeze, write }: Writing): void {
+  const prop = field.dataset.f ?? ''
+  const content = document.nodes[node]
+  const control = componentTypes.get(content?.type ?? '')?.fields[prop]?.control
+  if (content === undefined || control === undefined || field.isContentEditable) return
+  const before = field.innerHTML
+  const isRich = control === 'rich'
+  freeze(document)
+  // Links inside rich text are edited as they are stored, by the id of their page.
+  if (isRich) field.innerHTML = richText(String(content.props[prop] ?? ''))
+  const first = valueOf()
+  field.setAttribute('contenteditable', isRich ? 'true' : 'plaintext-only')
+  field.focus()
+  const range = field.ownerDocument.createRange()
+  range.selectNodeContents(field)
+  field.ownerDocument.defaultView?.getSelection()?.removeAllRanges()
+  field.ownerDocument.defaultView?.getSelection()?.addRange(range)
+
+  function valueOf(): string {
+    return isRich ? richText(field.innerHTML) : field.innerText.replace(/\s+$/, '')
+  }
+  const typed = () => write(node, prop, valueOf(), false)
+  const finish = (value: string) => {
+    field.removeEventListener('input', typed)
+    field.removeEventListener('keydown', key)
+    field.removeEventListener('blur', leave)
+    field.removeAttribute('contenteditable')
+    field.innerHTML = before
+    freeze(null)
+    write(node, prop, value, true)
+  }
+  const leave = () => finish(valueOf())
+  const key = (event: KeyboardEvent) => {
+    event.stopPropagation()
+    if (event.key === 'Escape') finish(first)
+    else if (event.key === 'Enter' && control === 'line') {
+      event.preventDefault()
+      finish(valueOf())
+    }
+  }
+  field.addEventListener('input', typed)
+  field.addEventListener('keydown', key)
+  field.addEventListener('blur', leave)
+}
+
+function mark(body: HTMLElement | null, attribute: string, nodes: readonly NodeId[]): void {
+  body?.querySelectorAll(`[${attribute}]`).forEach((element) => element.removeAttribute(attribute))
+  for (const node of nodes) body?.querySelector(`[data-n="${node}"]`)?.setAttribute(attribute, '')
+}
+
+/** Elements of the frame belong to another window, so `instanceof` does not know them. */
+function elementOf(target: EventTarget | null): Element | null {
+  const node = target as Node | null
+  return node === null ? null : node.nodeType === 1 ? (node as Element) : node.parentElement
+}

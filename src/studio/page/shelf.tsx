@@ -1,0 +1,186 @@
+'use client'
+
+import { App, Button } from 'antd'
+import { useRouter } from 'next/navigation'
+import { useState } from 'react'
+import type { PageView, VersionView } from '@/contract/contract'
+import { ORIGINAL, WHOLE } from '@/core/decide'
+import { apply, inShort } from '@/core/document'
+import { evenWeights, isOpenToChange, percent } from '@/core/experiment'
+import type { NodeId, VersionId } from '@/core/ids'
+import { componentTypes, vocabulary } from '@/site/components/types'
+import { VersionMark } from '../frame/marks'
+import { talk, useTell, type Refused } from '../talk'
+import type { Editing, EditingState } from './editing'
+import { PageMiniature } from './page-frame'
+import { conditionWords } from './rule-sentence'
+
+interface ShelfProps {
+  readonly view: PageView
+  readonly state: EditingState
+  readonly editing: Editing
+  readonly node: NodeId
+  readonly beside: VersionId | null
+  readonly setBeside: (version: VersionId | null) => void
+  readonly make: (manner: 'chance' | 'rule', from: VersionId | null) => void
+}
+
+/** Every version of the selected part in one row, whoever sees it. */
+export function Shelf({ view, state, editing, node, beside, setBeside, make }: ShelfProps) {
+  const [folded, setFolded] = useState(false)
+  const versions = shelfOf(state.versions, node)
+  const type = componentTypes.get(state.document.nodes[node]?.type ?? '')
+  const test = view.tests.find((one) => one.node === node)
+  const name = (version: VersionView) =>
+    version.manner === 'rule' ? `for: ${conditionWords(version.condition, view.surroundings)}` : shareWords(version, test)
+  return (
+    <section className={folded ? 'shelf folded' : 'shelf'} aria-label="Shelf">
+      <header>
+        <h2>
+          Versions of the {type?.label ?? 'component'}{' '}
+          <span className="quiet">{versions.length === 0 ? 'only the original so far' : ''}</span>
+        </h2>
+        <div className="shelf-tools">
+          <Button size="small" type="primary" onClick={() => make('chance', null)}>
+            New variant
+          </Button>
+          <Button size="small" onClick={() => make('rule', null)}>
+            New version for some visitors
+          </Button>
+          <TestStep view={view} state={state} editing={editing} node={node} />
+          <Button size="small" type="text" aria-expanded={!folded} onClick={() => setFolded(!folded)}>
+            {folded ? 'Unfold' : 'Fold'}
+          </Button>
+        </div>
+      </header>
+      {folded ? null : (
+        <ol className="cards-row">
+          <ShelfCard
+            index={0}
+            title="Original"
+            note="everybody else"
+            chosen={state.onPage === ORIGINAL}
+            show={() => editing.show(ORIGINAL)}
+          >
+            <PageMiniature document={state.document} node={node} surroundings={view.surroundings} label="Original" />
+          </ShelfCard>
+          {versions.map((version, index) => (
+            <ShelfCard
+              key={version.id}
+              index={index + 1}
+              title={version.name}
+              note={name(version)}
+              short={inShort(state.document, version.edits, vocabulary) || 'no difference yet'}
+              chosen={state.onPage === version.id}
+              show={() => editing.show(version.id)}
+              beside={beside === version.id}
+              compare={() => setBeside(beside === version.id ? null : version.id)}
+            >
+              <PageMiniature
+                document={apply(state.document, version.edits).document}
+                node={node}
+                surroundings={view.surroundings}
+                label={version.name}
+              />
+            </ShelfCard>
+          ))}
+        </ol>
+      )}
+    </section>
+  )
+}
+
+/** Original first, then by chance, then by rule in the order in which the rules are tried. */
+export function shelfOf(versions: readonly VersionView[], node: NodeId): VersionView[] {
+  const mine = versions.filter((version) => version.node === node)
+  return [...mine.filter(({ manner }) => manner === 'chance'), ...mine.filter(({ manner }) => manner === 'rule')]
+}
+
+function shareWords(version: VersionView, test: PageView['tests'][number] | undefined): string {
+  const arm = test?.arms.find((one) => one.version === version.id)
+  if (version.test === null || test === undefined || arm === undefined) return 'not in a test yet'
+  return `${percent(arm.weight / WHOLE)} by chance${test.status === 'running' ? ', live' : ''}`
+}
+
+interface CardProps {
+  readonly index: number
+  readonly title: string
+  readonly note: string
+  readonly short?: string
+  readonly chosen: boolean
+  readonly show: () => void
+  readonly beside?: boolean
+  readonly compare?: () => void
+  readonly children: React.ReactNode
+}
+
+function ShelfCard({ index, title, note, short, chosen, show, beside, compare, children }: CardProps) {
+  return (
+    <li className={chosen ? 'shelf-card chosen' : 'shelf-card'}>
+      <button type="button" className="shelf-face" aria-pressed={chosen} aria-label={`Put ${title} on the page`} onClick={show}>
+        <span className="miniature">{children}</span>
+        <span className="shelf-name">
+          <VersionMark index={index} /> {title}
+        </span>
+        <span className="shelf-note">
+          {note}
+          {short === undefined ? '' : ` · ${short}`}
+        </span>
+      </button>
+      {compare === undefined ? null : (
+        <button type="button" className="beside" aria-pressed={beside} onClick={compare}>
+          {beside ? 'alone again' : 'side by side'}
+        </button>
+      )}
+    </li>
+  )
+}
+
+/** The next step from variants to a test: make one, add to the one being prepared, or open the one there is. */
+function TestStep({ view, state, editing, node }: Pick<ShelfProps, 'view' | 'state' | 'editing' | 'node'>) {
+  const router = useRouter()
+  const { message } = App.useApp()
+  const create = useTell('test.create', ({ test }) => router.push(`/tests/${test}`))
+  const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }
+  const free = state.versions.filter((version) => version.node === node && version.manner === 'chance' && version.test === null)
+  const test = view.tests.find((one) => one.node === node)
+  if (test === undefined) {
+    return free.length === 0 ? null : (
+      <Button
+        size="small"
+        loading={create.isPending}
+        onClick={() => void editing.flush().then(() => create.mutate({ document: state.document.id, node }, failed))}
+      >
+        Make a test of {free.length === 1 ? 'it' : 'them'}
+      </Button>
+    )
+  }
+  const addAll = async () => {
+    try {
+      await editing.flush()
+      const { design, lock } = await talk('test.open', { test: test.id })
+      const versions = [...design.arms.map(({ version }) => version), ...free.map(({ id }) => id)]
+      const weights = evenWeights(versions.length)
+      await talk('test.save', {
+        test: test.id,
+        lock,
+        design: { ...design, arms: versions.map((version, index) => ({ version, weight: weights[index] ?? 0 })) },
+      })
+      router.push(`/tests/${test.id}`)
+    } catch (reason) {
+      void message.error((reason as Refused).message, 8)
+    }
+  }
+  return (
+    <>
+      {free.length > 0 && isOpenToChange(test.status) ? (
+        <Button size="small" onClick={() => void addAll()}>
+          Add to “{test.name}”
+        </Button>
+      ) : null}
+      <Button size="small" onClick={() => router.push(`/tests/${test.id}`)}>
+        Open the test
+      </Button>
+    </>
+  )
+}

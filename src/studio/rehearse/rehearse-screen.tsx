@@ -1,0 +1,202 @@
+'use client'
+
+import { App, Button, InputNumber, Progress, Select } from 'antd'
+import Link from 'next/link'
+import { useState } from 'react'
+import type { AccountView, RehearsalView, TestView } from '@/contract/contract'
+import { ORIGINAL } from '@/core/decide'
+import { percent } from '@/core/experiment'
+import type { TestId } from '@/core/ids'
+import { VersionMark } from '../frame/marks'
+import { Note, Screen, Waiting } from '../frame/screen'
+import { count, momentWords, plural } from '../frame/wording'
+import { ResultBody } from '../results/results'
+import { useAsk, useTell } from '../talk'
+
+/** Simulated visitors with known effects through the real code, never mixed with real counts. */
+export function RehearseScreen({ account, chosen }: { account: AccountView; chosen: string | null }) {
+  const tests = useAsk('test.list', { status: 'running' })
+  const [picked, setPicked] = useState<string | null>(chosen)
+  const id = picked ?? tests.data?.lines[0]?.id ?? null
+  const rehearsals = useAsk('rehearsal.list', { test: null }, { every: 1000 })
+  const latest = rehearsals.data?.rehearsals.find(({ test }) => test === id)
+  return (
+    <Screen
+      account={account}
+      sheet={
+        <>
+          <header className="sheet-head">
+            <h1>Rehearse</h1>
+          </header>
+          <p className="rehearsal-banner">
+            Everything on this sheet is simulated. Rehearsals go through the same deciding and counting as real visitors and are
+            kept apart from them.
+          </p>
+          {tests.data === undefined ? <Waiting error={tests.error} again={() => void tests.refetch()} /> : null}
+          {tests.data?.lines.length === 0 ? (
+            <p className="empty">
+              No test is running. <Link href="/tests">Start one</Link>, then rehearse what it would find.
+            </p>
+          ) : null}
+          {tests.data === undefined || id === null ? null : (
+            <>
+              <label className="question">
+                <span>Running test</span>
+                <Select
+                  aria-label="Running test"
+                  value={id}
+                  onChange={setPicked}
+                  options={tests.data.lines.map(({ id: value, name }) => ({ value: value as string, label: name }))}
+                />
+              </label>
+              <PlanForm key={id} test={id as TestId} />
+            </>
+          )}
+          {latest === undefined ? null : <Watching rehearsal={latest} />}
+        </>
+      }
+      margin={
+        <>
+          <Note title="What it is for">
+            Set what is true, send visitors, and see whether the test finds it: how often, how soon, and what an effect too small
+            to matter looks like.
+          </Note>
+          {rehearsals.data === undefined || rehearsals.data.rehearsals.length === 0 ? null : (
+            <Note title="Rehearsals so far">
+              <ul>
+                {rehearsals.data.rehearsals.slice(0, 8).map((one) => (
+                  <li key={one.id}>
+                    {one.id}. {one.testName}: {plural(one.plan.visitors, 'visitor', 'visitors')}, {one.status},{' '}
+                    {momentWords(one.at)}
+                  </li>
+                ))}
+              </ul>
+            </Note>
+          )}
+        </>
+      }
+    />
+  )
+}
+
+function PlanForm({ test: id }: { test: TestId }) {
+  const asked = useAsk('test.open', { test: id })
+  if (asked.data === undefined) return <Waiting error={asked.error} again={() => void asked.refetch()} />
+  return <Plan test={asked.data} />
+}
+
+function Plan({ test }: { test: TestView }) {
+  const { message } = App.useApp()
+  const [visitors, setVisitors] = useState(20_000)
+  const [days, setDays] = useState(21)
+  const [seed, setSeed] = useState(1)
+  const base = test.traffic.baseRate && test.traffic.baseRate < 0.8 ? Math.round(test.traffic.baseRate * 100) : 10
+  const [rates, setRates] = useState<Record<string, number>>(() =>
+    Object.fromEntries(test.design.arms.map(({ version }) => [version, base])),
+  )
+  const start = useTell('rehearsal.start')
+  const send = () =>
+    start.mutate(
+      {
+        test: test.id,
+        plan: {
+          visitors,
+          days,
+          seed,
+          rates: test.design.arms.map(({ version }) => ({ version, rate: (rates[version] ?? 0) / 100 })),
+        },
+      },
+      { onError: (reason) => void message.error(reason.message, 8) },
+    )
+  const nameOf = (version: string) =>
+    version === ORIGINAL ? 'Original' : (test.versions.find((one) => one.id === version)?.name ?? 'Variant')
+  return (
+    <section className="band" aria-label="Who comes">
+      <div className="plan-fields">
+        <label>
+          <span>Visitors</span>
+          <InputNumber
+            aria-label="Visitors"
+            value={visitors}
+            min={100}
+            max={200_000}
+            step={1000}
+            onChange={(value) => setVisitors(value ?? 1000)}
+          />
+        </label>
+        <label>
+          <span>over days</span>
+          <InputNumber aria-label="Days" value={days} min={1} max={90} onChange={(value) => setDays(value ?? 7)} />
+        </label>
+        {test.design.arms.map(({ version }, index) => (
+          <label key={version}>
+            <span>
+              <VersionMark index={index} /> true rate of {nameOf(version)}
+            </span>
+            <InputNumber
+              aria-label={`True rate of ${nameOf(version)}`}
+              value={rates[version]}
+              min={0}
+              max={100}
+              step={0.5}
+              suffix="%"
+              onChange={(value) => setRates({ ...rates, [version]: value ?? 0 })}
+            />
+          </label>
+        ))}
+        <label>
+          <span>Seed: the same seed brings the same visitors</span>
+          <InputNumber aria-label="Seed" value={seed} min={0} max={2_000_000_000} onChange={(value) => setSeed(value ?? 1)} />
+        </label>
+      </div>
+      <Button type="primary" onClick={send} loading={start.isPending}>
+        Send the visitors
+      </Button>
+    </section>
+  )
+}
+
+function Watching({ rehearsal }: { rehearsal: RehearsalView }) {
+  const { message } = App.useApp()
+  const cancel = useTell('rehearsal.cancel')
+  const going = rehearsal.status === 'waiting' || rehearsal.status === 'running'
+  const result = useAsk('result.read', { test: rehearsal.test, source: rehearsal.id }, { every: going ? 1000 : undefined })
+  const { plan, sent } = rehearsal
+  return (
+    <section className="band results rehearsed" aria-label="The rehearsal">
+      <header className="band-head">
+        <h2>Rehearsal {rehearsal.id}</h2>
+        {going ? (
+          <Button
+            size="small"
+            onClick={() => cancel.mutate({ id: rehearsal.id }, { onError: (reason) => void message.error(reason.message) })}
+          >
+            Cancel
+          </Button>
+        ) : null}
+      </header>
+      <p role="status">
+        {rehearsal.status === 'done' ? 'All' : count(sent)} of {plural(plan.visitors, 'simulated visitor', 'simulated visitors')}{' '}
+        over {plural(plan.days, 'day', 'days')}{' '}
+        {going ? 'have come so far' : rehearsal.status === 'done' ? 'have come' : `had come when it was ${rehearsal.status}`}.
+        Set:{' '}
+        {plan.rates
+          .map(
+            ({ version, rate }) =>
+              `${version === ORIGINAL ? 'Original' : (rehearsal.versions.find(({ id }) => id === version)?.name ?? 'Variant')} ${percent(rate)}`,
+          )
+          .join(', ')}
+        . {rehearsal.message}
+      </p>
+      {going ? (
+        <Progress
+          aria-label="Visitors sent"
+          percent={Math.round((100 * sent) / plan.visitors)}
+          showInfo={false}
+          strokeColor="#54305F"
+        />
+      ) : null}
+      {result.data ? <ResultBody result={result.data} /> : null}
+    </section>
+  )
+}

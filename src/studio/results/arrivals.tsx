@@ -1,0 +1,43 @@
+'use client'
+
+import { max, scaleBand, scaleLinear } from 'd3'
+import type { ResultView } from '@/contract/contract'
+import { colourOf } from '../frame/marks'
+import { ChartFrame } from './chart-frame'
+
+const [WIDTH, ROW, LEFT] = [760, 34, 170]
+
+/** Visitors a day and version as thin strips on one scale, so that an uneven split is seen. */
+export function Arrivals({ result, names }: { result: ResultView; names: (version: string) => string }) {
+  const versions = result.rates.map(({ version }) => version)
+  const days = result.arrivals.map(({ day }) => day)
+  if (days.length === 0) return null
+  const x = scaleBand(days, [LEFT, WIDTH - 4]).paddingInner(0.25)
+  const y = scaleLinear([0, max(result.arrivals, ({ counts }) => max(counts, ({ exposed }) => exposed)) ?? 1], [0, ROW - 8])
+  const table = {
+    head: ['day', ...versions.map(names)],
+    rows: result.arrivals.map(({ day, counts }) => [day, ...counts.map(({ exposed }) => exposed)]),
+  }
+  return (
+    <ChartFrame title="Arrivals" table={table}>
+      <svg
+        viewBox={`0 0 ${WIDTH} ${versions.length * ROW + 6}`}
+        role="img"
+        aria-label="Visitors who saw each version, by day; the table has the figures."
+      >
+        {versions.map((version, index) => (
+          <g key={version} transform={`translate(0 ${(index + 1) * ROW})`}>
+            <text x={0} y={-8} className="row-name">
+              {names(version).slice(0, 22)}
+            </text>
+            <path d={`M${LEFT} 0.500H${WIDTH}`} className="hairline" />
+            {result.arrivals.map(({ day, counts }) => {
+              const tall = y(counts.find((one) => one.version === version)?.exposed ?? 0)
+              return <rect key={day} x={x(day)} y={-tall} width={x.bandwidth()} height={tall} fill={colourOf(index)} />
+            })}
+          </g>
+        ))}
+      </svg>
+    </ChartFrame>
+  )
+}

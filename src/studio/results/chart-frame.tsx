@@ -1,0 +1,138 @@
+'use client'
+
+import { useRef, useState, type ReactNode } from 'react'
+
+export interface ChartTable {
+  readonly head: readonly string[]
+  readonly rows: readonly (readonly (string | number)[])[]
+}
+
+/** A picture with the table behind it, and both to take away. */
+export function ChartFrame({ title, table, children }: { title: string; table: ChartTable; children: ReactNode }) {
+  const figure = useRef<HTMLElement>(null)
+  const [asTable, setAsTable] = useState(false)
+  const name = title.toLowerCase().replace(/[^a-z0-9]+/g, '-')
+
+  const svgText = () => {
+    const svg = figure.current?.querySelector('svg')
+    if (!svg) return null
+    const copy = svg.cloneNode(true) as SVGSVGElement
+    copy.setAttribute('xmlns', 'http://www.w3.org/2000/svg')
+    inlineStyles(svg, copy)
+    return {
+      text: new XMLSerializer().serializeToString(copy),
+      width: svg.viewBox.baseVal.width,
+      height: svg.viewBox.baseVal.height,
+    }
+  }
+  const saveSvg = () => {
+    const svg = svgText()
+    if (svg !== null) save(`${name}.svg`, new Blob([svg.text], { type: 'image/svg+xml' }))
+  }
+  const savePng = async () => {
+    const svg = svgText()
+    if (svg === null) return
+    const image = new Image()
+    image.src = URL.createObjectURL(new Blob([svg.text], { type: 'image/svg+xml' }))
+    await image.decode()
+    const canvas = document.createElement('canvas')
+    canvas.width = svg.width * 2
+    canvas.height = svg.height * 2
+    const context = canvas.getContext('2d')
+    if (context === null) return
+    context.fillStyle = '#FBF9F4'
+    context.fillRect(0, 0, canvas.width, canvas.height)
+    context.drawImage(image, 0, 0, canvas.width, canvas.height)
+    URL.revokeObjectURL(image.src)
+    canvas.toBlob((png) => png !== null && save(`${name}.png`, png))
+  }
+  const saveCsv = () => save(`${name}.csv`, new Blob([toCsv(table)], { type: 'text/csv' }))
+
+  return (
+    <figure className="chart" ref={figure}>
+      <figcaption>
+        <h3>{title}</h3>
+        <span className="chart-tools">
+          <button type="button" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>
+            {asTable ? 'Picture' : 'Table'}
+          </button>
+          <button type="button" onClick={saveSvg}>
+            SVG
+          </button>
+          <button type="button" onClick={() => void savePng()}>
+            PNG
+          </button>
+          <button type="button" onClick={saveCsv}>
+            CSV
+          </button>
+        </span>
+      </figcaption>
+      <div hidden={asTable}>{children}</div>
+      {asTable ? <PlainTable table={table} /> : null}
+    </figure>
+  )
+}
+
+function PlainTable({ table }: { table: ChartTable }) {
+  return (
+    <div className="table-scroll">
+      <table className="rows figures">
+        <thead>
+          <tr>
+            {table.head.map((cell) => (
+              <th key={cell}>{cell}</th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {table.rows.map((row) => (
+            <tr key={row.join('|')}>
+              {row.map((cell, index) => (
+                <td key={table.head[index]}>{cell}</td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  )
+}
+
+/** RFC 4180: commas, CRLF, quotes doubled. A leading = + - @ would be a formula to a spreadsheet. */
+export function toCsv({ head, rows }: ChartTable): string {
+  const cell = (value: string | number) => {
+    const text = typeof value === 'string' && /^[=+\-@]/.test(value) ? `'${value}` : String(value)
+    return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text
+  }
+  return [head, ...rows].map((row) => row.map(cell).join(',')).join('\r\n') + '\r\n'
+}
+
+/** What the page's stylesheet says of a picture, written into it, so that it looks the same alone. */
+function inlineStyles(from: Element, to: Element): void {
+  const style = getComputedStyle(from)
+  for (const name of [
+    'fill',
+    'stroke',
+    'stroke-width',
+    'stroke-dasharray',
+    'opacity',
+    'fill-opacity',
+    'font-family',
+    'font-size',
+    'text-anchor',
+    'font-weight',
+  ])
+    (to as SVGElement).style.setProperty(name, style.getPropertyValue(name))
+  Array.from(from.children).forEach((child, index) => {
+    const twin = to.children[index]
+    if (twin !== undefined) inlineStyles(child, twin)
+  })
+}
+
+function save(name: string, blob: Blob): void {
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(blob)
+  link.download = name
+  link.click()
+  URL.revokeObjectURL(link.href)
+}

@@ -1,0 +1,153 @@
+'use client'
+
+import { Select } from 'antd'
+import { useState } from 'react'
+import type { ResultView, TestView } from '@/contract/contract'
+import { percent, readingWords, signed } from '@/core/experiment'
+import { VersionMark } from '../frame/marks'
+import { Waiting } from '../frame/screen'
+import { count, dayWords, plural } from '../frame/wording'
+import { useAsk } from '../talk'
+import { Arrivals } from './arrivals'
+import { EvidenceOverTime } from './evidence-over-time'
+import { LiftIntervals } from './lift-intervals'
+
+/** First a sentence, then the picture, then the table: live, or of a rehearsal and then labelled at every turn. */
+export function Results({ test }: { test: TestView }) {
+  const [source, setSource] = useState(0)
+  const [round, setRound] = useState<string | null>(null)
+  const [goal, setGoal] = useState<string | null>(null)
+  const asked = useAsk(
+    'result.read',
+    { test: test.id, round, source, goal },
+    { every: test.status === 'running' || source > 0 ? 3000 : undefined },
+  )
+  const rehearsals = test.rehearsals.filter(({ sent }) => sent > 0)
+  const result = asked.data
+  const counted = test.goals.filter(({ id }) => id === test.design.primary || test.design.watched.includes(id))
+  return (
+    <section className={source > 0 ? 'band results rehearsed' : 'band results'} aria-label="Results">
+      <header className="band-head">
+        <h2>Results</h2>
+        <div className="band-tools">
+          {rehearsals.length === 0 ? null : (
+            <Select
+              aria-label="Whose visitors"
+              value={source}
+              onChange={setSource}
+              popupMatchSelectWidth={false}
+              options={[
+                { value: 0, label: 'Real visitors' },
+                ...rehearsals.map(({ id, plan }) => ({
+                  value: id,
+                  label: `Rehearsal ${id}: ${count(plan.visitors)} simulated visitors`,
+                })),
+              ]}
+            />
+          )}
+          {test.rounds.length < 2 ? null : (
+            <Select
+              aria-label="Round"
+              value={round ?? test.rounds[0]?.id}
+              onChange={setRound}
+              options={test.rounds.map(({ id, number, startedAt }) => ({
+                value: id,
+                label: `Round ${number}, from ${dayWords(startedAt)}`,
+              }))}
+            />
+          )}
+          {counted.length < 2 ? null : (
+            <Select
+              aria-label="Goal"
+              value={goal ?? test.design.primary}
+              onChange={setGoal}
+              popupMatchSelectWidth={false}
+              options={counted.map(({ id, name }) => ({
+                value: id,
+                label: id === test.design.primary ? `${name} (decides)` : name,
+              }))}
+            />
+          )}
+        </div>
+      </header>
+      {source > 0 ? (
+        <p className="rehearsal-banner">
+          Rehearsal: simulated visitors with effects that were set. Nothing here is counted as real.
+        </p>
+      ) : null}
+      {result === undefined ? <Waiting error={asked.error} again={() => void asked.refetch()} /> : null}
+      {result === null ? <p className="empty">Nothing has been counted for this goal yet.</p> : null}
+      {result ? <ResultBody result={result} /> : null}
+    </section>
+  )
+}
+
+export function ResultBody({ result }: { result: ResultView }) {
+  const names = (version: string) => result.rates.find((rate) => rate.version === version)?.name ?? version
+  return (
+    <>
+      <p className="sentence" data-testid={result.source > 0 ? 'rehearsal-sentence' : 'live-sentence'}>
+        {result.sentence}
+      </p>
+      <LiftIntervals result={result} />
+      <EvidenceOverTime result={result} names={names} />
+      <Arrivals result={result} names={names} />
+      <ResultTable result={result} />
+    </>
+  )
+}
+
+function ResultTable({ result }: { result: ResultView }) {
+  return (
+    <div className="table-scroll">
+      <table className="rows figures">
+        <caption>
+          {result.goal.name}, round {result.roundNumber}, {plural(Math.max(1, Math.round(result.days)), 'day', 'days')}
+        </caption>
+        <thead>
+          <tr>
+            <th>Version</th>
+            <th className="number">Sent</th>
+            <th className="number">Saw it</th>
+            <th className="number">Reached the goal</th>
+            <th className="number">Rate (95% Wilson)</th>
+            <th className="number">Lift, safe to look at daily</th>
+            <th className="number">One look at the end</th>
+            <th>Reading</th>
+          </tr>
+        </thead>
+        <tbody>
+          {result.rates.map(({ version, name, assigned, exposed, converters, rate, interval }, index) => {
+            const variant = result.variants.find((one) => one.version === version)
+            const trusted = variant?.reading !== 'notToBeTrusted'
+            return (
+              <tr key={version}>
+                <td>
+                  <VersionMark index={index} /> {name}
+                </td>
+                <td className="number">{count(assigned)}</td>
+                <td className="number">{count(exposed)}</td>
+                <td className="number">{count(converters)}</td>
+                <td className="number">
+                  {rate === null ? '–' : percent(rate)}
+                  {interval === null ? '' : ` (${percent(interval[0])} to ${percent(interval[1])})`}
+                </td>
+                <td className="number">
+                  {variant?.liftInterval && trusted
+                    ? `${signed(variant.liftInterval[0])} to ${signed(variant.liftInterval[1])}`
+                    : '–'}
+                </td>
+                <td className="number quiet">
+                  {variant?.once?.lift && trusted
+                    ? `${signed(variant.once.lift[0])} to ${signed(variant.once.lift[1])}, p ${variant.once.pValue < 0.001 ? 'under 0.001' : variant.once.pValue.toFixed(3)}`
+                    : '–'}
+                </td>
+                <td>{variant === undefined ? '' : readingWords[variant.reading]}</td>
+              </tr>
+            )
+          })}
+        </tbody>
+      </table>
+    </div>
+  )
+}

@@ -1,0 +1,53 @@
+'use client'
+
+import { Button, Input } from 'antd'
+import { useState, type FormEvent } from 'react'
+import { faultSchema } from '@/contract/contract'
+
+export function SignInScreen() {
+  const [fault, setFault] = useState<string | null>(null)
+  const [busy, setBusy] = useState(false)
+
+  const submit = async (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault()
+    const form = new FormData(event.currentTarget)
+    setBusy(true)
+    setFault(null)
+    try {
+      const answer = await fetch('/api/sign-in', {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ email: form.get('email'), password: form.get('password') }),
+      })
+      if (answer.ok) return window.location.assign('/')
+      const said = faultSchema.safeParse(await answer.json())
+      setFault(said.success ? said.data.fault : 'Signing in did not work. Try again.')
+    } catch {
+      setFault('The studio’s server does not answer. Try again in a moment.')
+    }
+    setBusy(false)
+  }
+
+  return (
+    <main className="sign-in">
+      <form onSubmit={(event) => void submit(event)}>
+        <h1>
+          Upbeat <em>Sprig</em>
+        </h1>
+        <p>Try another version, read an honest answer, keep what works.</p>
+        <label htmlFor="email">E-mail</label>
+        <Input id="email" name="email" type="email" autoComplete="username" required autoFocus size="large" />
+        <label htmlFor="password">Password</label>
+        <Input.Password id="password" name="password" autoComplete="current-password" required size="large" />
+        {fault === null ? null : (
+          <p role="alert" className="fault">
+            {fault}
+          </p>
+        )}
+        <Button type="primary" htmlType="submit" size="large" loading={busy}>
+          Sign in
+        </Button>
+      </form>
+    </main>
+  )
+}

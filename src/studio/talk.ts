@@ -1,0 +1,63 @@
+'use client'
+
+import { useMutation, useQuery, useQueryClient, type UseQueryResult } from '@tanstack/react-query'
+import { contract, faultSchema, type ActionName, type Fault, type Input, type Output } from '@/contract/contract'
+
+/** What the server would not do, in words that can be shown as they are. */
+export class Refused extends Error {
+  constructor(
+    readonly code: Fault['code'] | 'away',
+    message: string,
+  ) {
+    super(message)
+  }
+}
+
+/** Asks the server for one action of the contract. @throws {Refused} */
+export async function talk<Name extends ActionName>(name: Name, input: Input<Name>): Promise<Output<Name>> {
+  const answer = await fetch(`/api/${name}`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(input),
+  }).catch(() => {
+    throw new Refused(
+      'away',
+      'The studio’s server does not answer. What you typed is kept here; it is sent again when you go on.',
+    )
+  })
+  const body: unknown = await answer.json().catch(() => null)
+  if (!answer.ok) {
+    const fault = faultSchema.safeParse(body)
+    throw new Refused(
+      fault.success ? fault.data.code : 'broken',
+      fault.success ? fault.data.fault : 'Something went wrong on the server. Nothing was changed.',
+    )
+  }
+  return contract[name].output.parse(body) as Output<Name>
+}
+
+/** Reads, and reads again every so often where asked to. */
+export function useAsk<Name extends ActionName>(
+  name: Name,
+  input: Input<Name>,
+  options: { every?: number; enabled?: boolean } = {},
+): UseQueryResult<Output<Name>, Refused> {
+  return useQuery<Output<Name>, Refused>({
+    queryKey: [name, input],
+    queryFn: () => talk(name, input),
+    refetchInterval: options.every ?? false,
+    enabled: options.enabled ?? true,
+  })
+}
+
+/** Changes something, then lets every screen that is open read again what it shows. */
+export function useTell<Name extends ActionName>(name: Name, done?: (output: Output<Name>) => void) {
+  const client = useQueryClient()
+  return useMutation<Output<Name>, Refused, Input<Name>>({
+    mutationFn: (input) => talk(name, input),
+    onSuccess: (output) => {
+      void client.invalidateQueries()
+      done?.(output)
+    },
+  })
+}

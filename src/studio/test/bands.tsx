@@ -1,0 +1,226 @@
+'use client'
+
+import { Button, Input, InputNumber, Select, Slider } from 'antd'
+import Link from 'next/link'
+import { useState } from 'react'
+import type { TestView } from '@/contract/contract'
+import { ORIGINAL, WHOLE } from '@/core/decide'
+import { apply, describe, type ContentDocument } from '@/core/document'
+import { evenWeights, percent } from '@/core/experiment'
+import { vocabulary } from '@/site/components/types'
+import { VersionMark } from '../frame/marks'
+import { PageMiniature } from '../page/page-frame'
+import { PointAtGoal } from './point-at-goal'
+import type { Editing } from './test-screen'
+
+/** What is asked, before anything is varied. */
+export function QuestionBand({ editing }: { editing: Editing }) {
+  const { design, change } = editing
+  const line = (key: 'problem' | 'change' | 'expected', label: string, placeholder: string) => (
+    <label className="question">
+      <span>{label}</span>
+      <Input.TextArea
+        id={`question-${key}`}
+        value={design[key]}
+        placeholder={placeholder}
+        autoSize={{ minRows: 1, maxRows: 6 }}
+        maxLength={2000}
+        onChange={({ target }) => change({ [key]: target.value })}
+      />
+    </label>
+  )
+  return (
+    <section className="band" aria-label="Question">
+      <h2>Question</h2>
+      {line('problem', 'The problem', 'What goes wrong on this page, and how do you know?')}
+      {line('change', 'The change', 'What would put it right?')}
+      {line('expected', 'Expected', 'What should then be different?')}
+    </section>
+  )
+}
+
+/** The arms of the test as they look, each with its difference in words. */
+export function VersionsBand({ test, editing, open }: { test: TestView; editing: Editing; open: boolean }) {
+  const { design, change } = editing
+  const leaveOut = (version: string) => {
+    const arms = design.arms.filter((arm) => arm.version !== version)
+    const weights = evenWeights(arms.length)
+    change({ arms: arms.map((arm, index) => ({ ...arm, weight: weights[index] ?? 0 })) })
+  }
+  return (
+    <section className="band" aria-label="Versions">
+      <h2>Versions</h2>
+      <div className="arms">
+        {design.arms.map(({ version }, index) => {
+          const found = test.versions.find(({ id }) => id === version)
+          const edits = found?.edits ?? []
+          const changed = apply(test.document, edits).document
+          return (
+            <figure key={version} className="arm">
+              <PageMiniature
+                document={changed}
+                node={design.node}
+                surroundings={test.surroundings}
+                label={found?.name ?? 'Original'}
+              />
+              <figcaption>
+                <strong>
+                  <VersionMark index={index} /> {version === ORIGINAL ? 'Original' : (found?.name ?? 'Variant')}
+                </strong>
+                {version === ORIGINAL ? (
+                  <span className="quiet">as published</span>
+                ) : (
+                  <EditWords document={test.document} edits={edits} />
+                )}
+                {version === ORIGINAL || !open || design.arms.length < 3 ? null : (
+                  <Button size="small" type="text" onClick={() => leaveOut(version)}>
+                    Leave out
+                  </Button>
+                )}
+              </figcaption>
+            </figure>
+          )
+        })}
+      </div>
+      <p>
+        <Link href={`/site/${design.document}?part=${design.node}`}>Change them on the page</Link>
+      </p>
+    </section>
+  )
+}
+
+export function EditWords({ document, edits }: { document: ContentDocument; edits: Parameters<typeof describe>[1][] }) {
+  if (edits.length === 0) return <span className="quiet">no difference yet</span>
+  return (
+    <ul className="edit-words">
+      {edits.map((edit, index) => (
+        <li key={index}>{describe(document, edit, vocabulary)}</li>
+      ))}
+    </ul>
+  )
+}
+
+/** What counts as success: chosen from the library, or pointed at. */
+export function GoalsBand({ test, editing, open }: { test: TestView; editing: Editing; open: boolean }) {
+  const { design, change } = editing
+  const [pointing, setPointing] = useState(false)
+  const options = test.goals.map(({ id, name, wiring }) => ({
+    value: id as string,
+    label: `${name} — ${wiring.kind === 'page' ? 'page shown' : 'pressed'}`,
+  }))
+  return (
+    <section className="band" aria-label="Goals" id="goals">
+      <h2>Goals</h2>
+      <div className="goal-lines">
+        <label>
+          <span>Decides</span>
+          <Select
+            aria-label="Goal that decides"
+            value={design.primary as string | null}
+            placeholder="Choose a goal"
+            disabled={!open}
+            options={options}
+            showSearch
+            optionFilterProp="label"
+            onChange={(value) => {
+              const goal = test.goals.find(({ id }) => id === value)
+              if (goal !== undefined) change({ primary: goal.id, watched: design.watched.filter((id) => id !== goal.id) })
+            }}
+          />
+        </label>
+        <label>
+          <span>Watched</span>
+          <Select
+            mode="multiple"
+            aria-label="Goals that are watched"
+            value={design.watched as string[]}
+            placeholder="None"
+            disabled={!open}
+            options={options.filter(({ value }) => value !== design.primary)}
+            optionFilterProp="label"
+            onChange={(values) => change({ watched: test.goals.filter(({ id }) => values.includes(id)).map(({ id }) => id) })}
+          />
+        </label>
+      </div>
+      {open ? <Button onClick={() => setPointing(true)}>Make a goal by pointing</Button> : null}
+      {pointing ? (
+        <PointAtGoal test={test} close={() => setPointing(false)} choose={(goal) => change({ primary: goal })} />
+      ) : null}
+    </section>
+  )
+}
+
+/** How many take part, and who sees what. */
+export function VisitorsBand({ test, editing, open }: { test: TestView; editing: Editing; open: boolean }) {
+  const { design, change } = editing
+  const nameOf = (version: string) =>
+    version === ORIGINAL ? 'Original' : (test.versions.find(({ id }) => id === version)?.name ?? 'Variant')
+  const setWeight = (version: string, weight: number) =>
+    change({ arms: design.arms.map((arm) => (arm.version === version ? { ...arm, weight } : arm)) })
+  const even = () => {
+    const weights = evenWeights(design.arms.length)
+    change({ arms: design.arms.map((arm, index) => ({ ...arm, weight: weights[index] ?? 0 })) })
+  }
+  const total = design.arms.reduce((sum, { weight }) => sum + weight, 0)
+  return (
+    <section className="band" aria-label="Visitors">
+      <h2>Visitors</h2>
+      <div className="share">
+        <span id="share-label">Share of all visitors who take part</span>
+        <Slider
+          ariaLabelledByForHandle="share-label"
+          value={design.share / 100}
+          min={0}
+          max={100}
+          disabled={!open}
+          onChange={(value) => change({ share: Math.round(value * 100) })}
+          tooltip={{ formatter: (value) => `${value}%` }}
+        />
+        <strong>{percent(design.share / WHOLE)}</strong>
+      </div>
+      <div className="split">
+        {design.arms.map(({ version, weight }, index) => (
+          <label key={version}>
+            <span>
+              <VersionMark index={index} /> {nameOf(version)}
+            </span>
+            <InputNumber
+              aria-label={`Part of the split for ${nameOf(version)}`}
+              value={weight / 100}
+              min={0}
+              max={100}
+              step={1}
+              disabled={!open}
+              suffix="%"
+              onChange={(value) => setWeight(version, Math.round((value ?? 0) * 100))}
+            />
+          </label>
+        ))}
+        <span className={total === WHOLE ? 'quiet' : 'asks'}>together {percent(total / WHOLE)}</span>
+        {open ? (
+          <Button size="small" onClick={even}>
+            Even out
+          </Button>
+        ) : null}
+      </div>
+      <div className="share">
+        <label htmlFor="smallest">Smallest difference worth having</label>
+        <InputNumber
+          id="smallest"
+          value={Math.round(design.smallestEffect * 1000) / 10}
+          min={0.1}
+          max={200}
+          step={1}
+          disabled={!open}
+          suffix="%"
+          onChange={(value) => change({ smallestEffect: Math.max(0.001, (value ?? 5) / 100) })}
+        />
+        <span className="quiet">relative to the original</span>
+      </div>
+      <p className="quiet">
+        A visitor keeps the same version on this browser until the test ends. Bots, prefetches and people signed in to the studio
+        are left out.
+      </p>
+    </section>
+  )
+}

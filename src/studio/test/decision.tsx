@@ -1,0 +1,154 @@
+'use client'
+
+import { App, Button, Input, Modal } from 'antd'
+import { useState } from 'react'
+import type { AccountView, TestView } from '@/contract/contract'
+import { ORIGINAL } from '@/core/decide'
+import { readingWords } from '@/core/experiment'
+import type { VersionId } from '@/core/ids'
+import { VersionMark } from '../frame/marks'
+import { momentWords } from '../frame/wording'
+import { useAsk, useTell, type Refused } from '../talk'
+
+/** Keep the original or take a variant over; once settled, what was decided and the way back. */
+export function Decision({ test, account }: { test: TestView; account: AccountView }) {
+  const { message, modal } = App.useApp()
+  const [choice, setChoice] = useState<VersionId | null>(null)
+  const undo = useTell(
+    'test.undo',
+    ({ unfit }) =>
+      void message.success(
+        unfit.length === 0 ? 'Taken back. The page is as it was.' : `Taken back, but these no longer fit: ${unfit.join('; ')}`,
+        6,
+      ),
+  )
+  const { decision } = test
+  const may = account.role === 'publisher'
+  if (test.status === 'settled' && decision !== null) {
+    const confirmUndo = () =>
+      modal.confirm({
+        title: 'Take this decision back?',
+        content:
+          decision.kind === 'take'
+            ? `The page loses ‘${decision.versionName}’ again for everybody, at once. The test waits for another decision.`
+            : 'The test waits for another decision.',
+        okText: 'Take it back',
+        cancelText: 'Leave it',
+        icon: null,
+        onOk: () => undo.mutate({ test: test.id }, { onError: (reason) => void message.error(reason.message, 8) }),
+      })
+    return (
+      <section className="band decision" aria-label="Decision">
+        <h2>Decision</h2>
+        <p>
+          {decision.by} {decision.kind === 'take' ? `took ‘${decision.versionName}’ over` : 'kept the original'} on{' '}
+          {momentWords(decision.at)}, when the reading was <em>{readingWords[decision.reading]}</em>.
+          {decision.reason === '' ? '' : ` Reason: ${decision.reason}`}
+        </p>
+        <Button disabled={!may} onClick={() => void confirmUndo()}>
+          Take the decision back
+        </Button>
+      </section>
+    )
+  }
+  return (
+    <section className="band decision" aria-label="Decision">
+      <h2>Decide</h2>
+      <div className="choices">
+        {test.design.arms.map(({ version }, index) => (
+          <Button
+            key={version}
+            disabled={!may}
+            title={may ? undefined : 'Only a publisher can decide.'}
+            onClick={() => setChoice(version)}
+          >
+            <VersionMark index={index} />
+            {version === ORIGINAL
+              ? 'Keep the original'
+              : `Take ‘${test.versions.find(({ id }) => id === version)?.name ?? 'Variant'}’ over`}
+          </Button>
+        ))}
+      </div>
+      {choice === null ? null : <DecideDialog test={test} version={choice} close={() => setChoice(null)} />}
+    </section>
+  )
+}
+
+function DecideDialog({ test, version, close }: { test: TestView; version: VersionId; close: () => void }) {
+  const { message } = App.useApp()
+  const [reason, setReason] = useState('')
+  const [lesson, setLesson] = useState('')
+  const [fault, setFault] = useState<string | null>(null)
+  const preview = useAsk('test.preview', { test: test.id, version })
+  const result = useAsk('result.read', { test: test.id, source: 0 })
+  const decide = useTell('test.decide', () => {
+    void message.success('Settled. The entry is in the notebook.')
+    close()
+  })
+  const keeps = version === ORIGINAL
+  const name = keeps ? 'the original' : `‘${test.versions.find(({ id }) => id === version)?.name ?? 'the variant'}’`
+  const reading =
+    result.data?.variants.find((one) => one.version === version)?.reading ?? result.data?.variants[0]?.reading ?? 'tooEarly'
+  const backed = reading === 'noDifference' || (keeps ? reading === 'worse' : reading === 'better')
+  const settle = () =>
+    decide.mutate({ test: test.id, version, reason, lesson }, { onError: (refused: Refused) => setFault(refused.message) })
+  return (
+    <Modal
+      open
+      title={keeps ? 'Keep the original?' : `Take ${name} over?`}
+      onCancel={close}
+      onOk={settle}
+      okText={keeps ? 'Keep the original' : 'Take it over'}
+      cancelText="Not now"
+      okButtonProps={{ loading: decide.isPending, disabled: !backed && reason.trim() === '' }}
+    >
+      {keeps ? (
+        <p>Everybody sees the original, as before. The variants leave the page.</p>
+      ) : (
+        <p>Everybody sees {name} from now on. On the page this</p>
+      )}
+      {keeps ? null : (
+        <ul>
+          {preview.data?.words.map((words) => (
+            <li key={words}>{words}</li>
+          ))}
+          {preview.data?.unfit.map((words) => (
+            <li key={words} className="quiet">
+              no longer fits and is left out: {words}
+            </li>
+          ))}
+        </ul>
+      )}
+      <label className="question">
+        <span>
+          {backed
+            ? 'Reason, if you like'
+            : `The reading is “${readingWords[reading]}”, so write down why you decide all the same`}
+        </span>
+        <Input.TextArea
+          aria-label="Reason"
+          value={reason}
+          onChange={({ target }) => setReason(target.value)}
+          autoSize={{ minRows: 2 }}
+          maxLength={2000}
+        />
+      </label>
+      <label className="question">
+        <span>What was learned (you can add to it later)</span>
+        <Input.TextArea
+          aria-label="What was learned"
+          value={lesson}
+          onChange={({ target }) => setLesson(target.value)}
+          autoSize={{ minRows: 2 }}
+          maxLength={4000}
+        />
+      </label>
+      {fault === null ? null : (
+        <p role="alert" className="fault">
+          {fault}
+        </p>
+      )}
+      <p className="quiet">It makes a new revision and release, and can be taken back.</p>
+    </Modal>
+  )
+}

@@ -1,0 +1,186 @@
+'use client'
+
+import { App, Button } from 'antd'
+import Link from 'next/link'
+import { useRouter } from 'next/navigation'
+import type { AccountView, FindingView, TestView } from '@/contract/contract'
+import { WHOLE } from '@/core/decide'
+import { evenWeights, forecast, percent, signed } from '@/core/experiment'
+import type { DocumentId } from '@/core/ids'
+import { Note } from '../frame/screen'
+import { count, dayWords, plural } from '../frame/wording'
+import { talk, useTell, type Refused } from '../talk'
+import type { Editing } from './test-screen'
+
+/** What the application worked out about a test: what is in the way, and how long it will take. */
+export function TestMargin({ test, editing, account }: { test: TestView; editing: Editing; account: AccountView }) {
+  const before = test.status === 'draft' || test.status === 'paused'
+  return (
+    <>
+      {before ? <ReadinessNotes test={test} editing={editing} account={account} /> : null}
+      {test.status === 'running' ? (
+        <Note title="Rehearse it" action={<Link href={`/rehearse?test=${test.id}`}>Rehearse this test</Link>}>
+          Send simulated visitors through it, with true effects that you set, to see what such a test would find.
+        </Note>
+      ) : null}
+      {test.status === 'settled' ? null : <ForecastNote test={test} editing={editing} />}
+      {test.rounds.length === 0 ? null : (
+        <Note title="Rounds">
+          <ul>
+            {test.rounds.map(({ id, number, startedAt, endedAt }) => (
+              <li key={id}>
+                Round {number}, {dayWords(startedAt)}
+                {endedAt === null ? ', going on' : ` to ${dayWords(endedAt)}`}
+              </li>
+            ))}
+          </ul>
+        </Note>
+      )}
+      {test.rounds.length === 0 ? null : (
+        <Note title="How it is computed">
+          Unit: visitors who really saw the part. The interval that decides is an asymptotic confidence sequence, valid at every
+          moment at once, at 95% shared between the variants; the table also has the Wilson, Katz and pooled z figures for one
+          look at the planned end.
+        </Note>
+      )}
+    </>
+  )
+}
+
+function ReadinessNotes({ test, editing, account }: { test: TestView; editing: Editing; account: AccountView }) {
+  return (
+    <>
+      {test.blocks.map((finding) => (
+        <FindingNote
+          key={finding.code + finding.words}
+          finding={finding}
+          tone="blocks"
+          test={test}
+          editing={editing}
+          account={account}
+        />
+      ))}
+      {test.advises.map((finding) => (
+        <FindingNote
+          key={finding.code + finding.words}
+          finding={finding}
+          tone="asks"
+          test={test}
+          editing={editing}
+          account={account}
+        />
+      ))}
+      <Note title={test.blocks.length === 0 ? 'Ready to start' : 'In order'}>
+        <ul className="passed">
+          {test.passed.map((words) => (
+            <li key={words}>{words}</li>
+          ))}
+        </ul>
+      </Note>
+    </>
+  )
+}
+
+function FindingNote({
+  finding,
+  tone,
+  editing,
+  account,
+}: {
+  finding: FindingView
+  tone: 'blocks' | 'asks'
+  test: TestView
+  editing: Editing
+  account: AccountView
+}) {
+  const settle = useSettle(editing)
+  const step = finding.settle
+  const forbidden = step?.step === 'publishPage' && account.role !== 'publisher'
+  const action =
+    step === null ? undefined : (
+      <Button
+        size="small"
+        disabled={forbidden}
+        title={forbidden ? 'Only a publisher can publish.' : undefined}
+        onClick={() => settle(step.step, step.subject)}
+      >
+        {step.label}
+      </Button>
+    )
+  return (
+    <Note title={tone === 'blocks' ? 'In the way' : 'Advised'} tone={tone} action={action}>
+      {finding.words}
+    </Note>
+  )
+}
+
+/** Every finding that names a step can be settled from its note. */
+function useSettle(editing: Editing) {
+  const router = useRouter()
+  const { message } = App.useApp()
+  const publish = useTell('page.publish', () => void message.success('Published.'))
+  const { design, change } = editing
+  return (step: string, subject: string | null) => {
+    switch (step) {
+      case 'leaveOut': {
+        const arms = design.arms.filter(({ version }) => version !== subject)
+        const weights = evenWeights(arms.length)
+        return change({ arms: arms.map((arm, index) => ({ ...arm, weight: weights[index] ?? 0 })) })
+      }
+      case 'evenSplit': {
+        const weights = evenWeights(design.arms.length)
+        return change({ arms: design.arms.map((arm, index) => ({ ...arm, weight: weights[index] ?? 0 })) })
+      }
+      case 'wholeShare':
+        return change({ share: WHOLE })
+      case 'publishPage': {
+        const failed = (reason: Refused) => void message.error(reason.message, 8)
+        const document = subject as DocumentId
+        return void talk('page.open', { document }).then(
+          ({ lock }) => publish.mutate({ document, lock, note: `Published for the test “${design.name}”` }, { onError: failed }),
+          failed,
+        )
+      }
+      case 'writeQuestion':
+        return document.getElementById('question-problem')?.focus()
+      case 'chooseGoal':
+        return document.querySelector<HTMLElement>('#goals input')?.focus()
+      case 'pauseOther':
+        return router.push(`/tests/${subject ?? ''}`)
+      default:
+        return router.push(`/site/${design.document}?part=${design.node}`)
+    }
+  }
+}
+
+/** Worked out again with every change of the sheet. */
+function ForecastNote({ test, editing }: { test: TestView; editing: Editing }) {
+  const ahead = forecast(editing.design, test.traffic)
+  const { smallestEffect } = editing.design
+  return (
+    <Note title="Forecast">
+      <p>
+        About {plural(Math.round(ahead.perDay), 'visitor', 'visitors')} a day take part;{' '}
+        {ahead.measured
+          ? `${percent(ahead.baseRate)} of the page’s visitors reach the goal today`
+          : `the base rate is not known yet, so ${percent(ahead.baseRate)} is assumed`}
+        .
+      </p>
+      <p>
+        {ahead.days === null
+          ? 'Without visitors no answer comes.'
+          : `A difference of ${percent(smallestEffect)} is seen with 80% chance after about ${plural(ahead.days, 'day', 'days')}, looking whenever you like; with a single look at the end after ${count(ahead.daysForOneLook ?? 0)}.`}
+      </p>
+      <table className="forecast">
+        <tbody>
+          {ahead.seen.map(({ weeks, gain }) => (
+            <tr key={weeks}>
+              <td>after {plural(weeks, 'week', 'weeks')}</td>
+              <td>{gain === null ? 'nothing yet' : `${signed(gain)} or more`}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Note>
+  )
+}

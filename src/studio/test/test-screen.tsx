@@ -1,0 +1,225 @@
+'use client'
+
+import { useQueryClient } from '@tanstack/react-query'
+import { App, Button } from 'antd'
+import Link from 'next/link'
+import { useEffect, useRef, useState } from 'react'
+import type { AccountView, TestView } from '@/contract/contract'
+import { isOpenToChange, type Design } from '@/core/experiment'
+import type { TestId } from '@/core/ids'
+import { Screen, Waiting } from '../frame/screen'
+import { statusWords } from '../frame/wording'
+import { Results } from '../results/results'
+import { talk, useAsk, useTell, type Refused } from '../talk'
+import { Decision } from './decision'
+import { GoalsBand, QuestionBand, VersionsBand, VisitorsBand } from './bands'
+import { TestMargin } from './test-margin'
+
+/** A test on one sheet, read from top to bottom, filled in in any order, saving itself as it is typed. */
+export function TestScreen({ account, test: id }: { account: AccountView; test: TestId }) {
+  const asked = useAsk('test.open', { test: id }, { every: 5000 })
+  if (asked.data === undefined)
+    return <Screen account={account} sheet={<Waiting error={asked.error} again={() => void asked.refetch()} />} margin={null} />
+  return <TestSheet key={id} account={account} test={asked.data} />
+}
+
+const SAVE_AFTER = 500
+
+/** The design as it is being edited here; saved a moment after the last change, kept when saving fails. */
+function useDesign(test: TestView) {
+  const client = useQueryClient()
+  const [edited, setEdited] = useState<Design | null>(null)
+  const [state, setState] = useState<'saved' | 'saving' | 'refused'>('saved')
+  const [fault, setFault] = useState<Refused | null>(null)
+  const lock = useRef(test.lock)
+  const timer = useRef<number | undefined>(undefined)
+  const latest = useRef<Design | null>(null)
+  const going = useRef<Promise<void>>(Promise.resolve())
+  useEffect(() => {
+    if (latest.current === null) lock.current = test.lock
+  }, [test.lock])
+
+  const flush = () => {
+    going.current = going.current.then(async () => {
+      const design = latest.current
+      if (design === null) return
+      setState('saving')
+      try {
+        const saved = await talk('test.save', { test: test.id, lock: lock.current, design })
+        lock.current = saved.lock
+        setFault(null)
+        if (latest.current === design) {
+          latest.current = null
+          await client.invalidateQueries({ queryKey: ['test.open'] })
+          if (latest.current === null) setEdited(null)
+          setState('saved')
+        }
+      } catch (reason) {
+        setFault(reason as Refused)
+        setState('refused')
+      }
+    })
+    return going.current
+  }
+  const change = (part: Partial<Design>) => {
+    const design = { ...(latest.current ?? test.design), ...part }
+    latest.current = design
+    setEdited(design)
+    setState('saving')
+    window.clearTimeout(timer.current)
+    timer.current = window.setTimeout(() => void flush(), SAVE_AFTER)
+  }
+  const settled = async () => {
+    window.clearTimeout(timer.current)
+    await flush()
+    return lock.current
+  }
+  const giveUp = () => {
+    latest.current = null
+    setEdited(null)
+    setFault(null)
+    setState('saved')
+    void client.invalidateQueries({ queryKey: ['test.open'] })
+  }
+  return { design: edited ?? test.design, state, fault, change, settled, giveUp }
+}
+
+export type Editing = ReturnType<typeof useDesign>
+
+function TestSheet({ account, test }: { account: AccountView; test: TestView }) {
+  const editing = useDesign(test)
+  const { design, state, fault } = editing
+  const hasRun = test.rounds.length > 0
+  const open = isOpenToChange(test.status)
+  return (
+    <Screen
+      account={account}
+      sheet={
+        <article className="test-sheet">
+          <header className="sheet-head">
+            <div className="grow">
+              <input
+                className="title-input"
+                aria-label="Name of the test"
+                value={design.name}
+                maxLength={120}
+                onChange={({ target }) => editing.change({ name: target.value })}
+              />
+              <p className="quiet">
+                <span className={test.status === 'running' ? 'living' : ''}>{statusWords[test.status]}</span> · on{' '}
+                <Link href={`/site/${design.document}`}>{test.page.title}</Link> ·{' '}
+                {state === 'saving' ? 'saving …' : state === 'saved' ? 'saved' : 'not saved'}
+              </p>
+            </div>
+            <Steps test={test} editing={editing} account={account} />
+          </header>
+          {fault === null ? null : (
+            <div role="alert" className="trouble">
+              <p>{fault.message}</p>
+              {fault.code === 'conflict' || fault.code === 'blocked' ? (
+                <button onClick={editing.giveUp}>Show it as it is saved</button>
+              ) : (
+                <button onClick={() => editing.change({})}>Save again</button>
+              )}
+            </div>
+          )}
+          {hasRun ? <Results test={test} /> : null}
+          {hasRun ? <Decision test={test} account={account} /> : null}
+          <QuestionBand editing={editing} />
+          <VersionsBand test={test} editing={editing} open={open} />
+          <GoalsBand test={test} editing={editing} open={open} />
+          <VisitorsBand test={test} editing={editing} open={open} />
+        </article>
+      }
+      margin={<TestMargin test={test} editing={editing} account={account} />}
+    />
+  )
+}
+
+/** The commands that the test's state allows, and nothing else. */
+function Steps({ test, editing, account }: { test: TestView; editing: Editing; account: AccountView }) {
+  const { message, modal } = App.useApp()
+  const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }
+  const start = useTell('test.start', () => void message.success('The test is running. The next visitor may see a variant.'))
+  const pause = useTell('test.pause')
+  const goOn = useTell(
+    'test.goOn',
+    ({ newRound }) =>
+      void message.info(newRound ? 'Going on in a new round: something that affects the result was changed.' : 'Going on.'),
+  )
+  const end = useTell('test.end')
+  const remove = useTell('test.remove', () => window.location.assign('/tests'))
+  const may = account.role === 'publisher'
+  const why = may ? undefined : 'Only a publisher can do this.'
+  const ask = (title: string, content: string, okText: string, go: () => void) =>
+    void modal.confirm({ title, content, okText, cancelText: 'Not now', icon: null, onOk: go })
+  switch (test.status) {
+    case 'draft':
+      return (
+        <div className="steps">
+          <Button
+            type="text"
+            onClick={() =>
+              ask(
+                'Remove this draft?',
+                'Its question and settings go; its variants stay on the page’s shelf.',
+                'Remove the draft',
+                () => remove.mutate({ test: test.id }, failed),
+              )
+            }
+          >
+            Remove
+          </Button>
+          <Button
+            type="primary"
+            disabled={test.blocks.length > 0 || !may}
+            title={why ?? (test.blocks.length > 0 ? 'The margin says what is in the way.' : undefined)}
+            loading={start.isPending}
+            onClick={() => void editing.settled().then((lock) => start.mutate({ test: test.id, lock }, failed))}
+          >
+            Start the test
+          </Button>
+        </div>
+      )
+    case 'running':
+      return (
+        <div className="steps">
+          <Button disabled={!may} title={why} onClick={() => pause.mutate({ test: test.id }, failed)}>
+            Pause
+          </Button>
+          <Button
+            disabled={!may}
+            title={why}
+            onClick={() =>
+              ask(
+                'End this test?',
+                'Everybody sees the original again, and nothing more is counted. You then decide what stays.',
+                'End the test',
+                () => end.mutate({ test: test.id }, failed),
+              )
+            }
+          >
+            End
+          </Button>
+        </div>
+      )
+    case 'paused':
+      return (
+        <div className="steps">
+          <Button disabled={!may} title={why} onClick={() => end.mutate({ test: test.id }, failed)}>
+            End
+          </Button>
+          <Button
+            type="primary"
+            disabled={test.blocks.length > 0 || !may}
+            title={why}
+            onClick={() => void editing.settled().then((lock) => goOn.mutate({ test: test.id, lock }, failed))}
+          >
+            Go on
+          </Button>
+        </div>
+      )
+    default:
+      return null
+  }
+}

@@ -1,0 +1,119 @@
+'use client'
+
+import { Input } from 'antd'
+import Link from 'next/link'
+import { useState } from 'react'
+import type { AccountView, TestLine } from '@/contract/contract'
+import { readingWords } from '@/core/experiment'
+import { EvidenceLine } from '../results/evidence-line'
+import { Note, Screen, Waiting } from '../frame/screen'
+import { count, dayWords, plural } from '../frame/wording'
+import { useAsk } from '../talk'
+
+const groups = [
+  ['to finish', (line: TestLine) => line.status === 'draft' && (line.readiness?.blocks ?? 0) > 0],
+  ['to start', (line: TestLine) => line.status === 'draft' && line.readiness?.blocks === 0],
+  [
+    'to decide',
+    (line: TestLine) =>
+      line.status === 'ended' ||
+      ((line.status === 'running' || line.status === 'paused') && line.reading !== 'tooEarly' && line.reading !== null),
+  ],
+  [
+    'gathering',
+    (line: TestLine) =>
+      (line.status === 'running' || line.status === 'paused') && (line.reading === 'tooEarly' || line.reading === null),
+  ],
+  ['settled', (line: TestLine) => line.status === 'settled'],
+] as const
+
+/** Tests grouped by what they wait for. */
+export function TestsScreen({ account }: { account: AccountView }) {
+  const [search, setSearch] = useState('')
+  const asked = useAsk('test.list', { search }, { every: 10_000 })
+  const lines = asked.data?.lines ?? []
+  const gathering = lines.filter(({ status }) => status === 'running')
+  return (
+    <Screen
+      account={account}
+      sheet={
+        <>
+          <header className="sheet-head">
+            <h1>Tests</h1>
+            <Input.Search
+              className="narrow"
+              placeholder="Find a test by its name"
+              aria-label="Find a test"
+              allowClear
+              onSearch={setSearch}
+              onChange={({ target }) => target.value === '' && setSearch('')}
+            />
+          </header>
+          {asked.data === undefined ? <Waiting error={asked.error} again={() => void asked.refetch()} /> : null}
+          {asked.data !== undefined && lines.length === 0 ? (
+            <p className="empty">No test yet. Open a page, select a part, make a variant, then make a test of it.</p>
+          ) : null}
+          {groups.map(([name, belongs]) => {
+            const members = lines.filter(
+              (line, _, all) => belongs(line) && groups.find(([, test]) => test(line))?.[0] === name && all.includes(line),
+            )
+            return members.length === 0 ? null : (
+              <section key={name} className="test-group">
+                <h2>{name}</h2>
+                {members.map((line) => (
+                  <TestRow key={line.id} line={line} />
+                ))}
+              </section>
+            )
+          })}
+        </>
+      }
+      margin={
+        <>
+          <Note title="Traffic in use">
+            {gathering.length === 0
+              ? 'No test is drawing visitors now.'
+              : `${plural(gathering.length, 'test is', 'tests are')} drawing visitors. Tests on different parts do not disturb each other; two on the same part are refused before they start.`}
+          </Note>
+          <Note action={<Link href="/site">Open the site</Link>}>
+            A test begins on a page: select a part, make a variant on the shelf, and choose “Make a test of it”.
+          </Note>
+        </>
+      }
+    />
+  )
+}
+
+export function TestRow({ line }: { line: TestLine }) {
+  return (
+    <article className="test-row">
+      <div>
+        <h3>
+          <Link href={`/tests/${line.id}`}>{line.name}</Link>
+          {line.status === 'running' ? <span className="living">live</span> : null}
+        </h3>
+        <p>{line.sentence ?? draftWords(line)}</p>
+        <p className="quiet">
+          {line.page} · {line.goal ?? 'no goal yet'}
+          {line.startedAt === null ? '' : ` · since ${dayWords(line.startedAt)} · ${plural(line.exposed, 'visitor', 'visitors')}`}
+          {line.status === 'paused' ? ' · paused' : ''}
+        </p>
+      </div>
+      <div className="test-row-end">
+        {line.reading === null ? null : <span className={`reading ${line.reading}`}>{readingWords[line.reading]}</span>}
+        {line.evidence.length > 1 ? <EvidenceLine points={line.evidence} /> : null}
+        {line.reading === 'tooEarly' && line.daysMore !== null && line.status === 'running' ? (
+          <span className="quiet">about {count(line.daysMore)} days left</span>
+        ) : null}
+      </div>
+    </article>
+  )
+}
+
+function draftWords({ readiness, problem }: TestLine): string {
+  const state =
+    readiness === null || readiness.blocks === 0
+      ? 'Ready to start.'
+      : `${plural(readiness.blocks, 'thing is', 'things are')} in the way of a start.`
+  return problem === '' ? state : `${problem} ${state}`
+}

@@ -1,0 +1,111 @@
+'use client'
+
+import Link from 'next/link'
+import type { AccountView, Output } from '@/contract/contract'
+import { Note, Screen, Waiting } from '../frame/screen'
+import { agoWords, count, plural } from '../frame/wording'
+import { useAsk } from '../talk'
+import { TestRow } from '../tests/tests-screen'
+
+type Today = Output<'today.read'>
+
+/** What needs a person now, in order of urgency; then each running test in a line. */
+export function TodayScreen({ account }: { account: AccountView }) {
+  const asked = useAsk('today.read', {}, { every: 5000 })
+  const today = asked.data
+  return (
+    <Screen
+      account={account}
+      sheet={
+        today === undefined ? <Waiting error={asked.error} again={() => void asked.refetch()} /> : <TodaySheet today={today} />
+      }
+      margin={today === undefined ? null : <TodayMargin today={today} />}
+    />
+  )
+}
+
+function TodaySheet({ today }: { today: Today }) {
+  const decide = today.tests.filter(
+    ({ status, reading }) => status === 'ended' || (status === 'running' && reading !== null && reading !== 'tooEarly'),
+  )
+  const start = today.tests.filter(({ status }) => status === 'draft')
+  const gathering = today.tests.filter((line) => line.status === 'running' && !decide.includes(line))
+  const nothing = decide.length + start.length + today.changedPages.length === 0
+  return (
+    <>
+      <header className="sheet-head">
+        <h1>Today</h1>
+        <p className="figures">
+          <strong>{count(today.visitorsNow)}</strong> on the site now · <strong>{count(today.visitorsToday)}</strong> visitors and{' '}
+          <strong>{count(today.viewsToday)}</strong> views since midnight
+        </p>
+      </header>
+      <section className="test-group">
+        <h2>needs you</h2>
+        {nothing ? (
+          <p className="empty">Nothing waits for you. To try something new, open a page and select the part you doubt most.</p>
+        ) : null}
+        {decide.map((line) => (
+          <TestRow key={line.id} line={line} />
+        ))}
+        {start.map((line) => (
+          <TestRow key={line.id} line={line} />
+        ))}
+        {today.changedPages.map(({ id, title, by, at }) => (
+          <article key={id} className="test-row">
+            <div>
+              <h3>
+                <Link href={`/site/${id}`}>{title}</Link>
+              </h3>
+              <p>
+                Changes by {by} are not published yet ({agoWords(at)}).
+              </p>
+            </div>
+          </article>
+        ))}
+      </section>
+      {gathering.length === 0 ? null : (
+        <section className="test-group">
+          <h2>gathering</h2>
+          {gathering.map((line) => (
+            <TestRow key={line.id} line={line} />
+          ))}
+        </section>
+      )}
+    </>
+  )
+}
+
+const STALE = 60_000
+
+function TodayMargin({ today }: { today: Today }) {
+  const { counting, release } = today
+  const jobsWell = counting.jobsSeenAt !== null && Date.now() - new Date(counting.jobsSeenAt).getTime() < STALE
+  const settled = today.tests.filter(({ status }) => status === 'settled').slice(0, 3)
+  return (
+    <>
+      <Note title="Counting" tone={jobsWell ? undefined : 'blocks'}>
+        {jobsWell
+          ? counting.waiting === 0
+            ? 'Every event that was taken in has been counted.'
+            : `${plural(counting.waiting, 'event waits', 'events wait')} to be counted.`
+          : 'Nobody is counting: the jobs process has not been heard of. Events are kept and counted when it is back.'}
+        {counting.lastEventAt === null ? '' : ` The last event came ${agoWords(counting.lastEventAt)}.`}
+      </Note>
+      {release === null ? null : (
+        <Note title={`Release ${release.number}`} tone="live">
+          {release.by} {release.reason}, {agoWords(release.at)}. That is what visitors see.
+        </Note>
+      )}
+      {settled.length === 0 ? null : (
+        <Note title="Settled lately" action={<Link href="/notebook">Open the notebook</Link>}>
+          <ul>
+            {settled.map(({ id, name }) => (
+              <li key={id}>{name}</li>
+            ))}
+          </ul>
+        </Note>
+      )}
+    </>
+  )
+}
