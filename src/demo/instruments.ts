@@ -154,12 +154,14 @@ export const instruments: readonly Instrument[] = [
 export const instrumentCard = ({ id, name, tagline, price }: Instrument) =>
   card(name, tagline, { picture: id, note: `${price} crowns a month`, link: `page:${id}` })
 
+const withArticle = (name: string) => `${/^[AEIOU]/.test(name) ? 'an' : 'a'} ${name.toLowerCase()}`
+
 /** One page of the type Instrument for each. */
 export const instrumentPages: readonly ContentDocument[] = instruments.map((one) =>
   pageOf({
     id: one.id,
     path: `/instruments/${one.id}`,
-    title: `Rent a ${one.name.toLowerCase()} by the month`,
+    title: `Rent ${withArticle(one.name)} by the month`,
     description: `${one.tagline} ${one.price} crowns a month, everything included.`,
     pageType: 'Instrument',
     body: [
@@ -169,7 +171,7 @@ export const instrumentPages: readonly ContentDocument[] = instruments.map((one)
             heading(one.name, 'h1', {}, 'title'),
             lead(one.tagline),
             text(`<p><strong>${one.price} crowns a month.</strong> ${one.sizes}. Give it back whenever you like.</p>`),
-            button(`Reserve a ${one.name.toLowerCase()}`, 'page:reserve', { colour: 'brass', size: 'large' }, 'reserve'),
+            button(`Reserve ${withArticle(one.name)}`, 'page:reserve', { colour: 'brass', size: 'large' }, 'reserve'),
           ],
           [picture(one.id, one.alt, 'arch')],
         ]),

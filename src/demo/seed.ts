@@ -17,6 +17,7 @@ import { makeRelease } from '@/server/stores/releases'
 import { roundsOf, testNumber } from '@/server/stores/tests'
 import { writeEvents } from '@/server/stores/events'
 import { stamp } from '@/site/collect/report'
+import { instruments } from './instruments'
 import { callsToAction, draftPages, menus, publishedPages } from './site-pages'
 
 /** For the demo only; the README prints them too. */
@@ -71,25 +72,28 @@ const demoGoals = [
 async function seedBackground(db: Database): Promise<void> {
   const startsAt = new Date(Math.floor(Date.now() / DAY) * DAY - 28 * DAY)
   const lots = lotsOf(28)
+  const anyInstrument = instruments.map(({ id }, index): readonly [string, number] => [id, 0.5 / (1 + index / 4)])
   const entries: readonly (readonly [string, number])[] = [
     ['home', 6],
     ['instruments', 2],
-    ['cello', 1],
-    ['guitar', 1.4],
     ['article-january', 1],
+    ['article-ten-minutes', 0.5],
     ['plans', 0.8],
     ['schools', 0.3],
+    ...anyInstrument,
   ]
   const onward: readonly (readonly [string, number])[] = [
     ['instruments', 3],
     ['plans', 2],
-    ['cello', 1],
-    ['harp', 0.6],
-    ['guitar', 1],
-    ['workshops', 0.5],
+    ['workshops', 0.4],
+    ['workshop-strings', 0.2],
+    ['workshop-accordion', 0.1],
+    ['journal', 0.3],
     ['trial-lesson', 0.8],
     ['reserve', 1.3],
     ['about', 0.4],
+    ['contact', 0.2],
+    ...anyInstrument,
   ]
   let group: ReturnType<typeof stamp> = []
   let number = 0
@@ -154,6 +158,7 @@ const settledWell: DemoTest = {
   baseRate: 0.1,
   visitors: 12_000,
   days: 26,
+  smallestEffect: 0.2,
   endedDaysAgo: 6,
 }
 const settledSame: DemoTest = {
@@ -166,7 +171,7 @@ const settledSame: DemoTest = {
   expected: 'More people look at the plans.',
   variants: [{ name: 'A promise', edits: [set('instruments-title', 'words', 'There is one here that suits you')], rate: 0.305 }],
   baseRate: 0.306,
-  visitors: 16_000,
+  visitors: 22_000,
   days: 28,
   endedDaysAgo: 12,
   smallestEffect: 0.1,
@@ -180,13 +185,13 @@ const running: DemoTest = {
   change: 'Say that nothing is paid yet.',
   expected: 'More forms are sent.',
   variants: [
-    { name: 'Nothing to pay yet', edits: [set('reserve-title', 'words', 'Reserve yours. Nothing to pay yet.')], rate: 0.475 },
+    { name: 'Nothing to pay yet', edits: [set('reserve-title', 'words', 'Reserve yours. Nothing to pay yet.')], rate: 0.5 },
     { name: 'Give it back any day', edits: [set('reserve-title', 'words', 'Reserve yours. Give it back any day.')], rate: 0.425 },
   ],
   baseRate: 0.42,
-  visitors: 6600,
+  visitors: 7800,
   days: 16,
-  smallestEffect: 0.08,
+  smallestEffect: 0.15,
 }
 const early: DemoTest = {
   document: 'trial-lesson',
@@ -200,6 +205,7 @@ const early: DemoTest = {
   baseRate: 0.3,
   visitors: 420,
   days: 3,
+  smallestEffect: 0.2,
 }
 
 async function seedTests(db: Database): Promise<void> {

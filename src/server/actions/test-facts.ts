@@ -1,4 +1,5 @@
 import type { Knex } from 'knex'
+import * as z from 'zod'
 import {
   forecast,
   readiness,
@@ -15,7 +16,7 @@ import type { Goal } from '@/core/goals'
 import { readPublished } from '../stores/documents'
 import { listGoals } from '../stores/goals'
 import { dayOf } from '../stores/tally'
-import { sumsSince } from '../stores/results'
+import { shareReaching, sumsSince } from '../stores/results'
 import { testId, testsWhere, type TestRow } from '../stores/tests'
 import { versionsOfTest, type VersionRow } from '../stores/versions'
 
@@ -71,25 +72,16 @@ export async function testFacts(db: Knex, test: TestRow): Promise<TestFacts> {
   }
 }
 
-/** New visitors of the page a day and the share that reached the goal, over the last 28 days or as many as there are. */
+/** New visitors of the page a day, and the share of them that reached the goal, over the last 28 days or as many as there are. */
 async function trafficOf(db: Knex, page: string, goal: Goal | undefined): Promise<Traffic> {
   const since = dayOf(new Date(Date.now() - WINDOW_DAYS * DAY))
-  const goalKey = goal === undefined ? '' : `g:${goal.id}`
-  const sums = await sumsSince(db, since, [page, goalKey])
-  const first: { day: unknown } | undefined = await db('daily')
-    .where({ subject: page })
-    .where('day', '>=', since)
-    .orderBy('day')
-    .first('day')
-  const days =
-    first?.day instanceof Date
-      ? Math.max(1, Math.min(WINDOW_DAYS, Math.round((Date.now() - first.day.getTime()) / DAY)))
-      : WINDOW_DAYS
-  const visitors = sums.get(page)?.visitors ?? 0
-  const reached = sums.get(goalKey)?.visitors ?? 0
+  const visitors = (await sumsSince(db, since, [page])).get(page)?.visitors ?? 0
+  const first: unknown = await db('daily').where({ subject: page }).where('day', '>=', since).orderBy('day').first('day')
+  const began = first === undefined ? null : z.object({ day: z.date() }).parse(first).day
+  const days = began === null ? WINDOW_DAYS : Math.max(1, Math.min(WINDOW_DAYS, Math.round((Date.now() - began.getTime()) / DAY)))
   return {
     visitorsPerDay: visitors / days,
-    baseRate: goal === undefined || visitors === 0 ? null : Math.min(1, reached / visitors),
+    baseRate: goal === undefined || visitors === 0 ? null : await shareReaching(db, page, goal, since),
   }
 }
 

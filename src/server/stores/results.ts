@@ -1,5 +1,6 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
+import type { Goal } from '@/core/goals'
 import type { GoalId, RoundId, VersionId } from '@/core/ids'
 import { versionIdSchema } from '@/core/ids'
 
@@ -52,4 +53,20 @@ export async function sumsSince(
     .select('subject')
     .sum({ times: 'times', visitors: 'visitors' })
   return new Map(rows.map((row) => sumSchema.parse(row)).map(({ subject, times, visitors }) => [subject, { times, visitors }]))
+}
+
+/** Enough for a base rate to within a percentage point, and few enough to be asked for at every change of a sheet. */
+const SAMPLE = 10_000
+
+/** Of the visitors new to a page since a day (up to 10,000 of them), the share that also reached the goal, then or later. */
+export async function shareReaching(db: Knex, page: string, goal: Goal, since: string): Promise<number | null> {
+  const visitors = db('firsts').where({ subject: page }).where('day', '>=', since).limit(SAMPLE).select('visitor', 'day').as('v')
+  const row: unknown = await db
+    .from(visitors)
+    .leftJoin('firsts as g', (on) =>
+      on.on('g.visitor', 'v.visitor').andOnVal('g.subject', `g:${goal.id}`).andOn('g.day', '>=', 'v.day'),
+    )
+    .first(db.raw('COUNT(*) AS visitors, COUNT(g.visitor) AS reached'))
+  const { visitors: all, reached } = z.object({ visitors: z.coerce.number(), reached: z.coerce.number() }).parse(row)
+  return all === 0 ? null : reached / all
 }

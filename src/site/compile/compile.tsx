@@ -8,6 +8,7 @@ import { Part } from '../components/part'
 import { propsOf } from '../components/component-type'
 import type { SiteView } from '../components/look'
 import { page as pageType } from '../components/page/fields'
+import { groundOf } from '../components/section/ground'
 import { siteView } from './site-view'
 
 /** A stretch of a page: fixed bytes, or a place whose bytes depend on what is decided. */
@@ -212,5 +213,12 @@ export function snapshot(
   const node = changed.nodes[part] === undefined ? changed.root : part
   const { title } = propsOf(pageType, nodeAt(document, document.root))
   const [head, foot] = shell({ title, description: '', document: document.id, script: '', style })
-  return head + renderToStaticMarkup(<Part document={changed} node={node} site={siteView(documents)} />) + foot
+  const picture = (
+    <div className={`section close ground-${groundOf(changed, node)}`}>
+      <div className="measure wide">
+        <Part document={changed} node={node} site={siteView(documents)} />
+      </div>
+    </div>
+  )
+  return head + renderToStaticMarkup(picture) + foot
 }

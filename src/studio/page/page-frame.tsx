@@ -2,12 +2,11 @@
 
 import { useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import { createPortal } from 'react-dom'
-import { ancestorsOf, type ContentDocument, type PropValue } from '@/core/document'
+import type { ContentDocument, PropValue } from '@/core/document'
 import type { NodeId } from '@/core/ids'
-import { propsOf } from '@/site/components/component-type'
 import { Part } from '@/site/components/part'
 import { richText } from '@/site/components/rich-text'
-import { section } from '@/site/components/section/fields'
+import { groundOf } from '@/site/components/section/ground'
 import { componentTypes } from '@/site/components/types'
 import { siteView } from '@/site/compile/site-view'
 
@@ -161,14 +160,6 @@ export function PageMiniature({
           )}
     </ScaledFrame>
   )
-}
-
-function groundOf(document: ContentDocument, node: NodeId): string {
-  for (const id of [node, ...ancestorsOf(document, node)]) {
-    const found = document.nodes[id]
-    if (found?.type === section.type) return propsOf(section, found).ground
-  }
-  return 'plain'
 }
 
 function ScaledFrame({

@@ -15,7 +15,7 @@ interface Group {
 export function asGroup(condition: Condition | null): Group | null {
   if (condition === null) return { join: 'all', of: [] }
   if (!('of' in condition)) return { join: 'all', of: [condition] }
-  const comparisons = condition.of.filter((part) => !('of' in part))
+  const comparisons = condition.of.flatMap((part) => ('of' in part ? [] : [part]))
   return comparisons.length === condition.of.length ? { join: condition.kind, of: comparisons } : null
 }
 

@@ -1,0 +1,24 @@
+import { defineConfig } from '@playwright/test'
+
+const studio = `http://localhost:${process.env.STUDIO_PORT ?? '4100'}`
+
+export default defineConfig({
+  testDir: 'e2e',
+  timeout: 120_000,
+  expect: { timeout: 15_000 },
+  // The tests share one demo, and each leaves its own parts of it alone: one after the other.
+  workers: 1,
+  fullyParallel: false,
+  reporter: [['list']],
+  use: {
+    baseURL: studio,
+    viewport: { width: 1280, height: 800 },
+    // The pattern for bots knows headless browsers: tests come as a common one.
+    userAgent: 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Safari/537.36',
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+    },
+    trace: 'retain-on-failure',
+  },
+})
