@@ -1,6 +1,6 @@
 import nextJest from 'next/jest.js'
 
-const esm = ['d3', 'd3-[a-z-]+', 'internmap', 'delaunator', 'robust-predicates', 'pure-rand', 'isbot']
+const esm = ['d3', 'd3-[a-z-]+', 'internmap', 'delaunator', 'robust-predicates', 'pure-rand', 'isbot', 'cookie']
 
 const base = await nextJest({ dir: './' })({
   testEnvironment: 'node',
@@ -8,9 +8,16 @@ const base = await nextJest({ dir: './' })({
 })()
 const shared = { ...base, transformIgnorePatterns: [`/node_modules/(?!(${esm.join('|')})/)`, '^.+\\.module\\.(css|sass|scss)$'] }
 
-export default {
+const config = {
   projects: [
-    { ...shared, displayName: 'unit', testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/src/**/*.test.tsx'], testPathIgnorePatterns: ['/node_modules/', '\\.db\\.test\\.ts$'] },
+    {
+      ...shared,
+      displayName: 'unit',
+      testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/src/**/*.test.tsx'],
+      testPathIgnorePatterns: ['/node_modules/', '\\.db\\.test\\.ts$'],
+    },
     { ...shared, displayName: 'database', testMatch: ['<rootDir>/src/**/*.db.test.ts'] },
   ],
 }
+
+export default config

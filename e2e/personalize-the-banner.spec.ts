@@ -4,7 +4,9 @@ import { sheet, signIn, untilServed, visitor } from './studio'
 test('people who saw an instrument get another banner than people who did not', async ({ page, browser }) => {
   await signIn(page)
   await page.goto('/site/home')
-  await sheet(page).locator('[data-n="home-banner"]').click({ position: { x: 12, y: 12 } })
+  await sheet(page)
+    .locator('[data-n="home-banner"]')
+    .click({ position: { x: 12, y: 12 } })
   await page.getByRole('button', { name: 'New version for some visitors' }).click()
   await page.getByLabel('Name of the version').fill('For lookers')
 
@@ -21,7 +23,9 @@ test('people who saw an instrument get another banner than people who did not', 
 
   // Stepping through default and version, in place.
   await page.keyboard.press('Escape')
-  await sheet(page).locator('[data-n="home-banner"]').click({ position: { x: 12, y: 12 } })
+  await sheet(page)
+    .locator('[data-n="home-banner"]')
+    .click({ position: { x: 12, y: 12 } })
   await page.keyboard.press(',')
   await expect(sheet(page).locator('[data-n="home-banner"] h2')).toHaveText('Yours by Friday')
   await page.keyboard.press('.')

@@ -32,5 +32,7 @@ export async function visitor(browser: Browser, options: Parameters<Browser['new
 
 /** Waits until the site serves this, as a new release takes a moment to reach it. */
 export async function untilServed(context: BrowserContext, path: string, words: string): Promise<void> {
-  await expect.poll(async () => (await (await context.request.get(site + path)).text()).includes(words), { timeout: 10_000 }).toBe(true)
+  await expect
+    .poll(async () => (await (await context.request.get(site + path)).text()).includes(words), { timeout: 10_000 })
+    .toBe(true)
 }

@@ -72,7 +72,10 @@ test('what is not there, not understood or not from here is refused plainly', as
   const foreign = await jar.post(`${site}/collect`, { headers: { origin: 'https://evil.example' }, data: {} })
   expect(foreign.status()).toBe(403)
   await jar.get(`${site}/about`)
-  const nonsense = await jar.post(`${site}/collect`, { data: '{"d":"home","e":[{"i":"x","k":"page"}]}', headers: { 'content-type': 'text/plain' } })
+  const nonsense = await jar.post(`${site}/collect`, {
+    data: '{"d":"home","e":[{"i":"x","k":"page"}]}',
+    headers: { 'content-type': 'text/plain' },
+  })
   expect([nonsense.status(), await nonsense.text()]).toEqual([400, expect.stringContaining('e.0.i')])
   await jar.dispose()
 })

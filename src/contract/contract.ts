@@ -263,7 +263,7 @@ export const contract = {
       visitorsToday: z.number(),
       viewsToday: z.number(),
       visitorsNow: z.number(),
-      counting: z.object({ waiting: z.number(), lastEventAt: when.nullable(), jobsSeenAt: when.nullable() }),
+      counting: z.object({ waiting: z.number(), lastEventAt: when.nullable(), jobsWell: z.boolean() }),
       release: z.object({ number: z.number(), reason: z.string(), at: when, by: z.string() }).nullable(),
     }),
   ),

@@ -15,6 +15,8 @@ import { listTests } from './test-lines'
 
 const DAY = 86_400_000
 const NOW_MINUTES = 5
+/** A jobs process that has not been heard of for this long is taken to be gone. */
+const JOBS_SILENCE = 60_000
 
 export const overviewActions: Handlers<'session.read' | 'today.read' | 'site.read'> = {
   'session.read': ({ account }) => Promise.resolve(account),
@@ -157,7 +159,7 @@ async function countingHealth(db: Knex) {
   return {
     waiting,
     lastEventAt: last === undefined ? null : time.parse(last).at.toISOString(),
-    jobsSeenAt: beat === undefined ? null : time.parse(beat).at.toISOString(),
+    jobsWell: beat !== undefined && Date.now() - time.parse(beat).at.getTime() < JOBS_SILENCE,
   }
 }
 

@@ -1,4 +1,4 @@
-import * as z from 'zod'
+import type * as z from 'zod'
 import { contract, type AccountView, type ActionName, type Fault } from '@/contract/contract'
 import type { Database } from '../database/connect'
 import { Failure } from '../failure'

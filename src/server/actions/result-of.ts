@@ -1,9 +1,9 @@
 import type { Knex } from 'knex'
 import type { ResultView } from '@/contract/contract'
+import type { readingWords } from '@/core/experiment'
 import {
   leader,
   read,
-  readingWords,
   sentence,
   variantSentence,
   type ArmCounts,

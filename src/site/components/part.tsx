@@ -20,18 +20,12 @@ export interface PartProps {
 export function Part({ document, node: id, site, exposure, standIn }: PartProps): ReactNode {
   const node = document.nodes[id]
   const type = componentTypes.get(node?.type ?? '')
-  const Shown = looks.get(node?.type ?? '')
-  if (node === undefined || type === undefined || Shown === undefined) return null
+  const shape = looks.get(node?.type ?? '')
+  if (node === undefined || type === undefined || shape === undefined) return null
   const shownAs = exposure?.(id)
   const mark = shownAs === undefined ? { 'data-n': id } : { 'data-n': id, 'data-e': shownAs }
-  return (
-    <Shown props={propsOf(type, node)} mark={mark} node={id} document={document.id} site={site}>
-      {node.children.map(
-        (child) =>
-          standIn?.(child) ?? (
-            <Part key={child} document={document} node={child} site={site} exposure={exposure} standIn={standIn} />
-          ),
-      )}
-    </Shown>
+  const children = node.children.map(
+    (child) => standIn?.(child) ?? <Part key={child} {...{ document, site, exposure, standIn }} node={child} />,
   )
+  return shape({ props: propsOf(type, node), mark, node: id, document: document.id, site, children })
 }

@@ -1,7 +1,8 @@
 'use client'
 
 import Link from 'next/link'
-import { usePathname } from 'next/navigation'
+import { useQueryClient } from '@tanstack/react-query'
+import { usePathname, useRouter } from 'next/navigation'
 import type { ReactNode } from 'react'
 import type { AccountView } from '@/contract/contract'
 import type { Refused } from '../talk'
@@ -78,9 +79,12 @@ function Masthead({ account }: { account: AccountView }) {
 }
 
 function Me({ account }: { account: AccountView }) {
+  const router = useRouter()
+  const client = useQueryClient()
   const leave = async () => {
     await fetch('/api/sign-out', { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' })
-    window.location.assign('/sign-in')
+    client.clear()
+    router.push('/sign-in')
   }
   return (
     <details className="me">

@@ -107,11 +107,11 @@ export function PageFrame(props: FrameProps) {
     const view = body.ownerDocument.documentElement
     const box = chosen?.getBoundingClientRect()
     if (box !== undefined && (box.bottom < 40 || box.top > view.clientHeight - 40))
-      view.scrollTop += box.top - view.clientHeight / 3
+      view.scrollBy({ top: box.top - view.clientHeight / 3 })
   }, [body, selected])
 
   useEffect(() => {
-    if (body !== null && scrollTop !== undefined) body.ownerDocument.documentElement.scrollTop = scrollTop
+    if (body !== null && scrollTop !== undefined) body.ownerDocument.documentElement.scrollTo({ top: scrollTop })
   }, [body, scrollTop])
 
   useEffect(() => {

@@ -1,10 +1,12 @@
 'use client'
 
 import { Button, Input } from 'antd'
+import { useRouter } from 'next/navigation'
 import { useState, type FormEvent } from 'react'
 import { faultSchema } from '@/contract/contract'
 
 export function SignInScreen() {
+  const router = useRouter()
   const [fault, setFault] = useState<string | null>(null)
   const [busy, setBusy] = useState(false)
 
@@ -19,7 +21,7 @@ export function SignInScreen() {
         headers: { 'content-type': 'application/json' },
         body: JSON.stringify({ email: form.get('email'), password: form.get('password') }),
       })
-      if (answer.ok) return window.location.assign('/')
+      if (answer.ok) return router.push('/')
       const said = faultSchema.safeParse(await answer.json())
       setFault(said.success ? said.data.fault : 'Signing in did not work. Try again.')
     } catch {

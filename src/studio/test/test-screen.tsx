@@ -3,6 +3,7 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { App, Button } from 'antd'
 import Link from 'next/link'
+import { useRouter } from 'next/navigation'
 import { useEffect, useRef, useState } from 'react'
 import type { AccountView, TestView } from '@/contract/contract'
 import { isOpenToChange, type Design } from '@/core/experiment'
@@ -138,6 +139,7 @@ function TestSheet({ account, test }: { account: AccountView; test: TestView }) 
 
 /** The commands that the test's state allows, and nothing else. */
 function Steps({ test, editing, account }: { test: TestView; editing: Editing; account: AccountView }) {
+  const router = useRouter()
   const { message, modal } = App.useApp()
   const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }
   const start = useTell('test.start', () => void message.success('The test is running. The next visitor may see a variant.'))
@@ -148,7 +150,7 @@ function Steps({ test, editing, account }: { test: TestView; editing: Editing; a
       void message.info(newRound ? 'Going on in a new round: something that affects the result was changed.' : 'Going on.'),
   )
   const end = useTell('test.end')
-  const remove = useTell('test.remove', () => window.location.assign('/tests'))
+  const remove = useTell('test.remove', () => router.push('/tests'))
   const may = account.role === 'publisher'
   const why = may ? undefined : 'Only a publisher can do this.'
   const ask = (title: string, content: string, okText: string, go: () => void) =>

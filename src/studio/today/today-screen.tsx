@@ -76,16 +76,13 @@ function TodaySheet({ today }: { today: Today }) {
   )
 }
 
-const STALE = 60_000
-
 function TodayMargin({ today }: { today: Today }) {
   const { counting, release } = today
-  const jobsWell = counting.jobsSeenAt !== null && Date.now() - new Date(counting.jobsSeenAt).getTime() < STALE
   const settled = today.tests.filter(({ status }) => status === 'settled').slice(0, 3)
   return (
     <>
-      <Note title="Counting" tone={jobsWell ? undefined : 'blocks'}>
-        {jobsWell
+      <Note title="Counting" tone={counting.jobsWell ? undefined : 'blocks'}>
+        {counting.jobsWell
           ? counting.waiting === 0
             ? 'Every event that was taken in has been counted.'
             : `${plural(counting.waiting, 'event waits', 'events wait')} to be counted.`

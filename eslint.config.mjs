@@ -1,0 +1,64 @@
+import next from 'eslint-config-next'
+import nextTypescript from 'eslint-config-next/typescript'
+
+/** Who may import whom. Each room, and the rooms it must not look into; what is not named here may be used. */
+const rooms = [
+  { room: 'core', may: [] },
+  { room: 'contract', may: ['core'] },
+  { room: 'site', may: ['core', 'server/database', 'server/stores/events.ts', 'server/stores/releases.ts'] },
+  { room: 'server', may: ['core', 'contract', 'site/components', 'site/collect/report.ts'] },
+  { room: 'studio', may: ['core', 'contract', 'site/components', 'site/compile/site-view.ts'] },
+  { room: 'jobs', may: ['core', 'contract', 'server', 'site'] },
+  { room: 'demo', may: ['core', 'contract', 'server', 'site', 'jobs'] },
+  { room: 'app', may: ['core', 'contract', 'server', 'studio'] },
+]
+
+const zones = rooms.map(({ room, may }) => ({
+  target: `./src/${room}`,
+  from: './src',
+  except: [`./${room}`, ...may.map((path) => `./${path}`)],
+  message: `src/${room} may import from ${may.length === 0 ? 'itself only' : may.join(', ')}.`,
+}))
+
+const config = [
+  { ignores: ['.next/**', 'dist/**', '.sprig/**', 'public/look/**', 'next-env.d.ts', 'test-results/**', 'playwright-report/**'] },
+  ...next,
+  ...nextTypescript,
+  {
+    files: ['**/*.ts', '**/*.tsx'],
+    settings: { 'import/resolver': { typescript: true } },
+    rules: {
+      'import/no-restricted-paths': ['error', { zones }],
+      'import/no-cycle': ['error', { ignoreExternal: true }],
+      '@typescript-eslint/no-explicit-any': 'error',
+      '@typescript-eslint/consistent-type-imports': [
+        'error',
+        { fixStyle: 'separate-type-imports', disallowTypeAnnotations: false },
+      ],
+      'no-console': 'error',
+      eqeqeq: ['error', 'always', { null: 'ignore' }],
+    },
+  },
+  // The core computes: no framework, no clock, no chance, no input or output.
+  {
+    files: ['src/core/**/*.ts'],
+    ignores: ['src/core/**/*.test.ts'],
+    rules: {
+      'no-restricted-imports': ['error', { patterns: ['react*', 'next*', 'knex', 'antd', 'node:*', 'fs', 'path'] }],
+      'no-restricted-properties': [
+        'error',
+        { object: 'Math', property: 'random', message: 'Pass randomness in.' },
+        { object: 'Date', property: 'now', message: 'Pass the moment in.' },
+      ],
+      'no-restricted-syntax': [
+        'error',
+        { selector: "NewExpression[callee.name='Date'][arguments.length=0]", message: 'Pass the moment in.' },
+      ],
+    },
+  },
+  { files: ['src/command/**', 'bench/**'], rules: { 'no-console': 'off' } },
+  // The site's looks are static markup and plain pictures: no framework's image or link component.
+  { files: ['src/site/components/**', 'src/studio/**'], rules: { '@next/next/no-img-element': 'off' } },
+]
+
+export default config

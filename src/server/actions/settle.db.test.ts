@@ -1,0 +1,102 @@
+import type { TestId, VersionId } from '@/core/ids'
+import { drawPictures } from '@/jobs/work'
+import type { Database } from '../database/connect'
+import { newestRelease, newestReleaseNumber, readRelease } from '../stores/releases'
+import { act, attempt, editor, freshDatabase, publisher, testPage } from '../test-database'
+
+let db: Database
+let test1: TestId
+let variant: VersionId
+const node = 'front-title' as never
+beforeAll(async () => {
+  db = await freshDatabase()
+  const made = await act(db, editor, 'version.create', { document: testPage.id, node, manner: 'chance', from: null })
+  variant = made.id
+  await act(db, editor, 'version.save', {
+    id: variant,
+    lock: made.lock,
+    edits: [{ kind: 'set', node, prop: 'words', value: 'Other' }],
+  })
+  const goal = await act(db, editor, 'goal.create', {
+    name: 'Pressed',
+    wiring: { kind: 'click', document: testPage.id, node: 'front-button' as never },
+  })
+  test1 = (await act(db, editor, 'test.create', { document: testPage.id, node })).test
+  const { design, lock } = await act(db, editor, 'test.open', { test: test1 })
+  await act(db, editor, 'test.save', { test: test1, lock, design: { ...design, primary: goal.id } })
+})
+afterAll(() => db.destroy())
+
+const opened = () => act(db, publisher, 'test.open', { test: test1 })
+const served = async () => readRelease(db, (await newestReleaseNumber(db)) ?? 0)
+const publishedTitle = async () =>
+  (await served())?.documents.find(({ id }) => id === testPage.id)?.nodes['front-title']?.props.words
+
+describe('the life of a test, step by step', () => {
+  test('a press on “start” twice starts it once', async () => {
+    const { lock } = await opened()
+    const answers = await Promise.all([1, 2].map(() => attempt(db, publisher, 'test.start', { test: test1, lock })))
+    expect(answers.map(({ status }) => status).sort()).toEqual([200, 409])
+    expect((await served())?.rounds).toHaveLength(1)
+  })
+
+  test('while it runs, what affects the result is locked and the question is not', async () => {
+    const { design, lock } = await opened()
+    expect((await attempt(db, editor, 'test.save', { test: test1, lock, design: { ...design, share: 5000 } })).status).toBe(422)
+    expect((await attempt(db, editor, 'version.save', { id: variant, lock: 1, edits: [] })).status).toBe(422)
+    expect((await attempt(db, editor, 'test.save', { test: test1, lock, design: { ...design, problem: 'Why?' } })).status).toBe(
+      200,
+    )
+  })
+
+  test('going on after a change opens a new round, without one it does not', async () => {
+    await act(db, publisher, 'test.pause', { test: test1 })
+    expect((await served())?.rounds[0]?.paused).toBe(true)
+    expect((await act(db, publisher, 'test.goOn', { test: test1, lock: (await opened()).lock })).newRound).toBe(false)
+    await act(db, publisher, 'test.pause', { test: test1 })
+    const { design, lock } = await opened()
+    const saved = await act(db, editor, 'test.save', { test: test1, lock, design: { ...design, share: 5000 } })
+    expect((await act(db, publisher, 'test.goOn', { test: test1, lock: saved.lock })).newRound).toBe(true)
+    expect((await opened()).rounds.map(({ number, endedAt }) => [number, endedAt === null])).toEqual([
+      [2, true],
+      [1, false],
+    ])
+  })
+
+  test('taking over against the reading needs a reason', async () => {
+    expect(await attempt(db, publisher, 'test.decide', { test: test1, version: variant, reason: ' ' })).toMatchObject({
+      status: 400,
+      body: { fault: expect.stringContaining('Write down why') },
+    })
+    expect((await opened()).status).toBe('running')
+  })
+
+  test('taken over, everybody gets it in one release, and the page has nothing left of the test', async () => {
+    const decisions = [1, 2].map(() =>
+      attempt(db, publisher, 'test.decide', { test: test1, version: variant, reason: 'We like it' }),
+    )
+    expect((await Promise.all(decisions)).map(({ status }) => status).sort()).toEqual([200, 409])
+    expect([await publishedTitle(), (await served())?.rounds]).toEqual(['Other', []])
+    expect((await newestRelease(db))?.reason).toContain('took ‘Variant 1’ over')
+    const page = await act(db, editor, 'page.open', { document: testPage.id })
+    expect([page.state, page.versions]).toEqual(['published', []])
+  })
+
+  test('the notebook keeps the question, the reason and both pictures', async () => {
+    await drawPictures(db, '/look/site.css')
+    const { lines } = await act(db, editor, 'notebook.list', {})
+    expect(lines).toMatchObject([
+      { problem: 'Why?', decision: { kind: 'take', reason: 'We like it', reading: 'tooEarly' }, hasPictures: true },
+    ])
+    const pictures = await Promise.all(
+      (['original', 'chosen'] as const).map((which) => act(db, editor, 'notebook.picture', { test: test1, which })),
+    )
+    expect(pictures.map(({ html }) => /<h2[^>]*>([^<]*)</.exec(html ?? '')?.[1])).toEqual(['Hello', 'Other'])
+  })
+
+  test('taken back, the page is as it was and the test waits for another decision', async () => {
+    await act(db, publisher, 'test.undo', { test: test1 })
+    const page = await act(db, editor, 'page.open', { document: testPage.id })
+    expect([await publishedTitle(), page.document, (await opened()).status]).toEqual(['Hello', testPage, 'ended'])
+  })
+})

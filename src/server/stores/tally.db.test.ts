@@ -1,0 +1,95 @@
+import { ORIGINAL } from '@/core/decide'
+import { visitors } from '@/core/simulate'
+import type { Round } from '@/core/experiment'
+import { tallyAll } from '@/jobs/work'
+import type { Database } from '../database/connect'
+import { eventsOf } from '../rehearse'
+import { act, freshDatabase, publisher, testPage } from '../test-database'
+import { writeEvents } from './events'
+import { forgetTallies } from './tally'
+import { roundsOf } from './tests'
+
+let db: Database
+let round: Round
+beforeAll(async () => {
+  db = await freshDatabase()
+  const made = await act(db, publisher, 'version.create', {
+    document: testPage.id,
+    node: 'front-title' as never,
+    manner: 'chance',
+    from: null,
+  })
+  await act(db, publisher, 'version.save', {
+    id: made.id,
+    lock: made.lock,
+    edits: [{ kind: 'set', node: 'front-title' as never, prop: 'words', value: 'Other' }],
+  })
+  const goal = await act(db, publisher, 'goal.create', { name: 'Done', wiring: { kind: 'page', document: 'done' as never } })
+  const { test } = await act(db, publisher, 'test.create', { document: testPage.id, node: 'front-title' as never })
+  const { design, lock } = await act(db, publisher, 'test.open', { test })
+  const saved = await act(db, publisher, 'test.save', { test, lock, design: { ...design, primary: goal.id } })
+  await act(db, publisher, 'test.start', { test, lock: saved.lock })
+  round = (await roundsOf(db, 1))[0]?.snapshot as Round
+  await db('rounds').update({ started_at: new Date('2026-01-01T00:00:00Z') })
+})
+afterAll(() => db.destroy())
+
+const crowd = (seed: number, source: number) =>
+  [...visitors({ seed, visitors: 400, days: 3, startsAt: new Date('2026-03-02T00:00:00Z') })].flatMap((visitor) =>
+    eventsOf(visitor, round, source, new Map([[ORIGINAL, 0.3]])),
+  )
+
+const tables = ['tallies', 'enrolments', 'conversions', 'firsts', 'daily'] as const
+const counts = async () =>
+  Object.fromEntries(
+    await Promise.all(tables.map(async (table) => [table, (await db(table)).map((row: object) => JSON.stringify(row)).sort()])),
+  )
+
+test('events that are sent again, whole or in part, count once', async () => {
+  const events = crowd(1, 0)
+  await writeEvents(db, events)
+  await tallyAll(db)
+  const once = await counts()
+  await writeEvents(db, events)
+  await writeEvents(db, events.slice(100, 300))
+  await tallyAll(db)
+  expect(await counts()).toEqual(once)
+})
+
+test('the tallies are what the enrolments and conversions say, to the unit', async () => {
+  const sum = async (column: string) => Number((await db('tallies').where({ source: 0 }).sum({ total: column }).first())?.total)
+  const size = async (table: string, where: (query: ReturnType<Database>) => unknown) =>
+    Number((await db(table).where({ source: 0 }).modify(where).count({ total: '*' }).first())?.total)
+  expect(await sum('assigned')).toBe(await size('enrolments', () => undefined))
+  expect(await sum('exposed')).toBe(await size('enrolments', (query) => query.whereNotNull('exposed_at')))
+  expect(await sum('converters')).toBe(await size('conversions', () => undefined))
+  expect(await sum('converters')).toBeGreaterThan(50)
+})
+
+test('a rebuild from the events gives the same numbers', async () => {
+  const before = await counts()
+  await db.transaction(forgetTallies)
+  expect(await db('tallies')).toEqual([])
+  await tallyAll(db)
+  expect(await counts()).toEqual(before)
+})
+
+test('a rehearsal leaves the live counts and the site’s statistics as they are', async () => {
+  const live = async () => [await db('tallies').where({ source: 0 }), await db('daily')]
+  const before = await live()
+  await writeEvents(db, crowd(1, 7))
+  await tallyAll(db)
+  expect(await live()).toEqual(before)
+  expect((await db('tallies').where({ source: 7 })).length).toBeGreaterThan(0)
+})
+
+test('results are read per source, and the sentence follows the numbers', async () => {
+  const live = await act(db, publisher, 'result.read', { test: round.test, source: 0 })
+  const rehearsed = await act(db, publisher, 'result.read', { test: round.test, source: 7 })
+  expect(live?.rates.map(({ exposed }) => exposed)).toEqual(rehearsed?.rates.map(({ exposed }) => exposed))
+  expect(live?.rates.reduce((sum, { exposed }) => sum + exposed, 0)).toBe(400)
+  expect(live?.sentence).toContain('too early')
+  expect(await act(db, publisher, 'result.read', { test: round.test, source: 8 })).toMatchObject({
+    rates: [{ exposed: 0 }, { exposed: 0 }],
+  })
+})

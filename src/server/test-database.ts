@@ -1,0 +1,83 @@
+import type { AccountView, ActionName, Input, Output } from '@/contract/contract'
+import { contract } from '@/contract/contract'
+import { documentSchema, type ContentDocument } from '@/core/document'
+import { createAccount } from './accounts/accounts'
+import { perform, type Answer } from './actions/perform'
+import { connect, type Database } from './database/connect'
+import { migrate } from './database/migrations'
+import { createDocument, publishBody } from './stores/documents'
+import { makeRelease } from './stores/releases'
+
+export const publisher: AccountView = { id: 'paula', email: 'paula@example.org', name: 'Paula', role: 'publisher' }
+export const editor: AccountView = { id: 'emil', email: 'emil@example.org', name: 'Emil', role: 'editor' }
+
+const leaf = (type: string, props: Record<string, string>) => ({ type, props, children: [] })
+
+/** A page with a title, a text and a button; another that confirms. */
+export const testPage: ContentDocument = documentSchema.parse({
+  id: 'front',
+  kind: 'page',
+  root: 'front-root',
+  nodes: {
+    'front-root': { type: 'page', props: { title: 'Front', path: '/', pageType: 'Page' }, children: ['front-main'] },
+    'front-main': { type: 'mainPart', props: {}, children: ['front-section'] },
+    'front-section': { type: 'section', props: {}, children: ['front-title', 'front-text', 'front-button'] },
+    'front-title': leaf('heading', { words: 'Hello' }),
+    'front-text': leaf('text', { words: '<p>Words</p>' }),
+    'front-button': leaf('button', { words: 'Go', link: 'page:done' }),
+  },
+})
+export const donePage: ContentDocument = documentSchema.parse({
+  id: 'done',
+  kind: 'page',
+  root: 'done-root',
+  nodes: { 'done-root': leaf('page', { title: 'Done', path: '/done' }) },
+})
+
+/** An empty database with two accounts and two published pages. */
+export async function freshDatabase(): Promise<Database> {
+  const db = connect(process.env, { min: 0, max: 4 })
+  if (process.env.SPRIG_DB_NAME !== 'sprig_test')
+    throw new Error('freshDatabase: this empties the database, so it only works on “sprig_test”')
+  await db.raw('DROP DATABASE sprig_test')
+  await db.raw('CREATE DATABASE sprig_test CHARACTER SET utf8mb4')
+  await db.destroy()
+  return seeded()
+}
+
+async function seeded(): Promise<Database> {
+  const db = connect(process.env, { min: 0, max: 4 })
+  await migrate(db)
+  for (const account of [publisher, editor]) await createAccount(db, { ...account, password: 'a-long-password' })
+  await db.transaction(async (trx) => {
+    for (const [index, page] of [testPage, donePage].entries()) {
+      await createDocument(trx, page, index, 'Paula')
+      await publishBody(trx, page.id, page, { note: '', author: 'Paula', lock: 0 })
+    }
+    await makeRelease(trx, 'begun', 'Paula')
+  })
+  return db
+}
+
+export function attempt<Name extends ActionName>(
+  db: Database,
+  who: AccountView | null,
+  name: Name,
+  input: Input<Name>,
+): Promise<Answer> {
+  return perform(name, input, who, db, (reason) => {
+    throw reason
+  })
+}
+
+/** An action that must succeed. */
+export async function act<Name extends ActionName>(
+  db: Database,
+  who: AccountView,
+  name: Name,
+  input: Input<Name>,
+): Promise<Output<Name>> {
+  const answer = await attempt(db, who, name, input)
+  if (answer.status !== 200) throw new Error(`${name}: ${JSON.stringify(answer.body)}`)
+  return contract[name].output.parse(answer.body) as Output<Name>
+}

@@ -1,0 +1,145 @@
+import { documentSchema, type ContentDocument, type Edit } from '@/core/document'
+import type { NodeId } from '@/core/ids'
+import { releaseSchema, type Release } from '@/core/release'
+import { answerPage } from '../serve/answer-page'
+import { compile } from './compile'
+
+const leaf = (type: string, props: Record<string, string>) => ({ type, props, children: [] })
+const page: ContentDocument = documentSchema.parse({
+  id: 'front',
+  kind: 'page',
+  root: 'root',
+  nodes: {
+    root: { type: 'page', props: { title: 'A <b> & c', path: '/', pageType: 'Page' }, children: ['main'] },
+    main: { type: 'mainPart', props: {}, children: ['hero', 'foot'] },
+    hero: { type: 'section', props: {}, children: ['title', 'lead'] },
+    title: leaf('heading', { words: 'Hello' }),
+    lead: leaf('heading', { words: 'Below' }),
+    foot: { type: 'section', props: {}, children: [] },
+  },
+})
+const words = (node: string, value: string): Edit => ({ kind: 'set', node: node as NodeId, prop: 'words', value })
+const half = [
+  { version: 'original', weight: 5000 },
+  { version: 'v', weight: 5000 },
+]
+const round = (test: string, node: string, edits: Edit[], more: object = {}) => ({
+  id: `${test}-r1`,
+  test,
+  number: 1,
+  design: {
+    name: test,
+    problem: '',
+    change: '',
+    expected: '',
+    document: 'front',
+    node,
+    arms: half,
+    share: 10_000,
+    primary: null,
+    watched: [],
+    smallestEffect: 0.05,
+  },
+  versions: [{ id: 'v', name: 'V', edits }],
+  goals: [],
+  salt: test,
+  plannedTotal: 1000,
+  paused: false,
+  ...more,
+})
+const release = (parts: Partial<Record<keyof Release, unknown[]>>) =>
+  releaseSchema.parse({ documents: [page], rounds: [], personalizations: [], goals: [], ...parts })
+const site = (parts: Parameters<typeof release>[0]) => compile(release(parts), { script: '/count.js', style: '/site.css' })
+
+const agent = 'Mozilla/5.0 (X11; Linux x86_64) Chrome/140 Safari/537'
+function htmlFor(compiled: ReturnType<typeof compile>, visitor: number | null, cookies = '', headers: object = {}): string {
+  const front = compiled.pages.get('/')
+  if (front === undefined) throw new Error('the page was not compiled')
+  const cookie = visitor === null ? cookies : `visitor=${visitor.toString(16).padStart(32, '0')}; ${cookies}`
+  return answerPage(compiled, front, { 'user-agent': agent, cookie, ...headers }, null, 1_700_000_000_000).body?.toString() ?? ''
+}
+/** What a hundred visitors are shown, without repetition. */
+const shown = (compiled: ReturnType<typeof compile>, part = /<h2[^>]*>([^<]*)</g) =>
+  [
+    ...new Set(
+      Array.from({ length: 100 }, (_, n) => [...htmlFor(compiled, n).matchAll(part)].map((match) => match[1]).join('|')),
+    ),
+  ].sort()
+
+describe('a page', () => {
+  test('on which nothing varies is one piece with a strong validator, its title escaped', () => {
+    const compiled = site({})
+    expect(compiled.pages.get('/')).toMatchObject({ chunks: [expect.any(Buffer)], etag: expect.stringMatching(/^"[\w-]+"$/) })
+    expect(htmlFor(compiled, 1)).toContain('<title>A &lt;b&gt; &amp; c</title>')
+  })
+
+  test('under a test is sent with the original or the variant in it, marked alike for counting', () => {
+    const compiled = site({ rounds: [round('t-1', 'title', [words('title', 'Other')])] })
+    expect(shown(compiled)).toEqual(['Hello|Below', 'Other|Below'])
+    expect(shown(compiled, /data-e="([^"]*)"/g)).toEqual(['t-1-r1/original', 't-1-r1/v'])
+    expect(compiled.pages.get('/')?.etag).toBeNull()
+  })
+
+  test('costs a slot for each part, not for each combination', () => {
+    const compiled = site({
+      rounds: [round('t-1', 'title', [words('title', 'Other')]), round('t-2', 'lead', [words('lead', 'Under')])],
+    })
+    expect(shown(compiled)).toEqual(['Hello|Below', 'Hello|Under', 'Other|Below', 'Other|Under'])
+    expect(compiled.pages.get('/')?.chunks.filter((chunk) => !Buffer.isBuffer(chunk))).toHaveLength(2)
+  })
+
+  test('nests a slot inside the alternatives of another', () => {
+    const hidden: Edit = { kind: 'remove', node: 'lead' as NodeId }
+    const compiled = site({ rounds: [round('t-1', 'hero', [hidden]), round('t-2', 'title', [words('title', 'Other')])] })
+    expect(shown(compiled)).toEqual(['Hello', 'Hello|Below', 'Other', 'Other|Below'])
+  })
+
+  test('keeps a place for a hidden part, so that its absence can be reported', () => {
+    const compiled = site({ rounds: [round('t-1', 'lead', [{ kind: 'remove', node: 'lead' as NodeId }])] })
+    expect(shown(compiled, /<span class="hidden-part" data-e="([^"]*)"/g)).toEqual(['', 't-1-r1/v'])
+  })
+
+  test('shows who is outside the share the original without a mark', () => {
+    const design = { ...round('t-1', 'title', []).design, share: 0 }
+    const compiled = site({ rounds: [round('t-1', 'title', [words('title', 'Other')], { design })] })
+    expect([shown(compiled), shown(compiled, /data-e="([^"]*)"/g)]).toEqual([['Hello|Below'], ['']])
+  })
+})
+
+describe('a rule and a test on the same part', () => {
+  const personalization = {
+    id: 'front.title',
+    document: 'front',
+    node: 'title',
+    rules: [
+      { version: { id: 'p', name: 'P', edits: [words('title', 'For phones')] }, condition: { kind: 'device', device: 'phone' } },
+    ],
+    holdout: 0,
+  }
+  const sized: Edit = { kind: 'set', node: 'title' as NodeId, prop: 'size', value: 'small' }
+  const compiled = site({ personalizations: [personalization], rounds: [round('t-1', 'title', [sized])] })
+  const looks = (headers: object) =>
+    [
+      ...new Set(
+        Array.from({ length: 60 }, (_, n) =>
+          /<h2 class="heading (\w+)[^>]*>([^<]*)</
+            .exec(htmlFor(compiled, n, '', headers))
+            ?.slice(1)
+            .join(' '),
+        ),
+      ),
+    ].sort()
+
+  test('the rule picks the base, the test’s edits apply on it', () => {
+    expect(looks({})).toEqual(['large Hello', 'small Hello'])
+    expect(looks({ 'user-agent': 'Mozilla/5.0 (iPhone; CPU iPhone OS 18) Mobile Safari' })).toEqual([
+      'large For phones',
+      'small For phones',
+    ])
+  })
+})
+
+test('a kept variant comes back whatever the draw says', () => {
+  const compiled = site({ rounds: [round('t-1', 'title', [words('title', 'Other')])] })
+  for (let n = 0; n < 20; n++) expect(htmlFor(compiled, n, 'kept=t-1~v')).toContain('Other')
+})

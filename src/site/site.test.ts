@@ -1,0 +1,102 @@
+import { documentSchema } from '@/core/document'
+import { compile } from './compile/compile'
+import { makeSite, type SiteParts } from './site'
+
+const page = documentSchema.parse({
+  id: 'front',
+  kind: 'page',
+  root: 'root',
+  nodes: {
+    root: { type: 'page', props: { title: 'Front', path: '/' }, children: ['main'] },
+    main: { type: 'mainPart', props: {}, children: ['part'] },
+    part: { type: 'section', props: {}, children: ['form'] },
+    form: { type: 'form', props: { next: 'page:front' }, children: ['field'] },
+    field: { type: 'formField', props: { label: 'Your name', name: 'name' }, children: [] },
+  },
+})
+const compiled = compile({ documents: [page], rounds: [], personalizations: [], goals: [] }, { script: '', style: '' })
+const event = { i: 'a'.repeat(32), k: 'page' }
+const known = {
+  cookie: `visitor=${'1'.repeat(32)}`,
+  'user-agent': 'Mozilla/5.0 (X11; Linux) Chrome/140',
+  'content-type': 'text/plain',
+}
+
+function siteWith(parts: Partial<SiteParts> = {}) {
+  const written: unknown[] = []
+  const site = makeSite({
+    current: () => compiled,
+    assets: new Map(),
+    writeEvents: (events) => Promise.resolve(void written.push(...events)),
+    keepEntry: () => Promise.resolve(),
+    now: () => 1_700_000_000_000,
+    log: () => undefined,
+    ...parts,
+  })
+  const report = (body: unknown, headers: object = {}) =>
+    site.inject({
+      method: 'POST',
+      url: '/collect',
+      headers: { ...known, ...headers },
+      payload: typeof body === 'string' ? body : JSON.stringify(body),
+    })
+  return { site, written, report }
+}
+
+describe('collect', () => {
+  test('answers after the write, with the server’s own clock and visitor', async () => {
+    const { report, written } = siteWith()
+    expect((await report({ d: 'front', e: [event] })).statusCode).toBe(204)
+    expect(written).toEqual([
+      { id: event.i, source: 0, visitor: '1'.repeat(32), at: new Date(1_700_000_000_000), kind: 'page', document: 'front' },
+    ])
+  })
+
+  test('asks to send again when the events could not be written, while pages go on being served', async () => {
+    const { site, report } = siteWith({ writeEvents: () => Promise.reject(new Error('database away')) })
+    const answer = await report({ d: 'front', e: [event] })
+    expect([answer.statusCode, answer.headers['retry-after']]).toEqual([503, '5'])
+    expect((await site.inject({ url: '/', headers: known })).statusCode).toBe(200)
+  })
+
+  test.each<[string, unknown, object, number]>([
+    ['no JSON', '{', {}, 400],
+    ['an unknown kind', { d: 'front', e: [{ ...event, k: 'hover' }] }, {}, 400],
+    ['a stray property', { d: 'front', e: [{ ...event, x: 1 }] }, {}, 400],
+    ['more than fifty events', { d: 'front', e: Array.from({ length: 51 }, () => event) }, {}, 400],
+    ['more than 16 kB', 'x'.repeat(20_000), {}, 413],
+    ['another site', { d: 'front', e: [event] }, { origin: 'https://other.example' }, 403],
+    ['nobody known', { d: 'front', e: [event] }, { cookie: '' }, 204],
+    ['a bot', { d: 'front', e: [event] }, { 'user-agent': 'Spider bot/1.0' }, 204],
+    ['an editor', { d: 'front', e: [event] }, { cookie: `${known.cookie}; sprig_editor=1` }, 204],
+    ['no consent', { d: 'front', e: [event] }, { 'sec-gpc': '1' }, 204],
+  ])('writes nothing for %s', async (_, body, headers, status) => {
+    const { report, written } = siteWith()
+    expect([(await report(body, headers)).statusCode, written]).toEqual([status, []])
+  })
+})
+
+test('a form goes on to its page, is refused with the field’s name when incomplete, and says when it was not kept', async () => {
+  const send = (parts: Partial<SiteParts>, payload: string) =>
+    siteWith(parts).site.inject({
+      method: 'POST',
+      url: '/forms/front/form',
+      headers: { 'content-type': 'application/x-www-form-urlencoded' },
+      payload,
+    })
+  expect(await send({}, 'name=Nelly')).toMatchObject({ statusCode: 303, headers: expect.objectContaining({ location: '/' }) })
+  expect(await send({}, 'name=')).toMatchObject({ statusCode: 400, body: expect.stringContaining('fill in “Your name”') })
+  expect((await send({ keepEntry: () => Promise.reject(new Error('away')) }, 'name=Nelly')).statusCode).toBe(503)
+})
+
+test('before a release is loaded it says so, and is not healthy', async () => {
+  const { site } = siteWith({ current: () => null })
+  expect([(await site.inject('/')).statusCode, (await site.inject('/healthz')).statusCode]).toEqual([503, 503])
+})
+
+test('no inline script may run, nothing may frame the site', async () => {
+  const policy = String((await siteWith().site.inject('/')).headers['content-security-policy'])
+  expect(policy).toContain("script-src 'self'")
+  expect(policy).toContain("frame-ancestors 'none'")
+  expect(policy).not.toContain('unsafe')
+})
