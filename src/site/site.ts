@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto'
+import { createServer, type IncomingMessage, type ServerResponse } from 'node:http'
 import Fastify, { type FastifyInstance, type FastifyReply, type FastifyRequest } from 'fastify'
 import { walk } from '@/core/document'
 import type { DocumentId, NodeId } from '@/core/ids'
@@ -35,13 +36,22 @@ const SECURITY = {
   'x-content-type-options': 'nosniff',
   'referrer-policy': 'strict-origin-when-cross-origin',
 }
+const SECURITY_LINES = Object.entries(SECURITY).flat()
 const REPORT_LIMIT = 16_384
 const FORM_LIMIT = 65_536
 const NOTED_LIMIT = 100_000
 
 /** The public site as a server: pages, their assets, forms and the collecting of events. Knows no database. */
 export function makeSite(parts: SiteParts): FastifyInstance {
-  const site = Fastify({ logger: false, bodyLimit: FORM_LIMIT, trustProxy: false, routerOptions: { ignoreTrailingSlash: true } })
+  const site = Fastify({
+    // Pages are answered before the framework: its routing and hooks have nothing to add to bytes that are ready.
+    serverFactory: (framework) =>
+      createServer((request, response) => void (servePage(request, response) || framework(request, response))),
+    logger: false,
+    bodyLimit: FORM_LIMIT,
+    trustProxy: false,
+    routerOptions: { ignoreTrailingSlash: true },
+  })
   const commits = new GroupCommit((events) => parts.writeEvents(events))
   const noted = new Set<string>()
 
@@ -108,21 +118,26 @@ export function makeSite(parts: SiteParts): FastifyInstance {
   site.get('/*', (request, reply) => {
     const compiled = parts.current()
     if (compiled === null) return plain(reply, 503, 'The site is starting. Please try again in a moment.')
-    const mark = request.url.indexOf('?')
-    const page = compiled.pages.get(mark < 0 ? request.url : request.url.slice(0, mark))
-    if (page === undefined) return notFound(reply, compiled)
-    const campaign = mark < 0 ? null : new URLSearchParams(request.url.slice(mark)).get('utm_campaign')
+    if (!servePage(request.raw, reply.raw)) return notFound(reply, compiled)
+    reply.hijack()
+  })
+
+  /** Answers a request for a page from memory; `false` where it is for something else. */
+  function servePage(request: IncomingMessage, response: ServerResponse): boolean {
+    const compiled = parts.current()
+    const url = request.url ?? '/'
+    if (compiled === null || (request.method !== 'GET' && request.method !== 'HEAD')) return false
+    const mark = url.indexOf('?')
+    const path = mark < 0 ? url : url.slice(0, mark)
+    const page = compiled.pages.get(path) ?? compiled.pages.get(path.replace(/(.)\/$/, '$1'))
+    if (page === undefined) return false
+    const campaign = mark < 0 ? null : new URLSearchParams(url.slice(mark)).get('utm_campaign')
     const answer = answerPage(compiled, page, request.headers, campaign, parts.now())
     note(answer.assignments)
-    // Straight to the socket: the framework's hooks have nothing to add to bytes that are ready.
-    reply.hijack()
-    reply.raw.writeHead(answer.status, {
-      ...SECURITY,
-      ...answer.headers,
-      ...(answer.body === null ? {} : { 'content-length': answer.body.length }),
-    })
-    reply.raw.end(answer.body ?? undefined)
-  })
+    response.writeHead(answer.status, [...SECURITY_LINES, ...answer.headers, 'content-length', String(answer.body?.length ?? 0)])
+    response.end(answer.body === null || request.method === 'HEAD' ? undefined : answer.body)
+    return true
+  }
 
   async function collect(request: FastifyRequest, reply: FastifyReply) {
     if (!isOwnOrigin(request)) return plain(reply, 403, 'Events are taken from pages of this site only.')

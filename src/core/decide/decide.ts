@@ -70,7 +70,7 @@ function drawFor(draw: Draw, visitor: Visitor): Decision {
   if (draw.paused) return original({ code: 'paused' })
 
   // The lowest buckets take part: raising the share moves nobody who is in.
-  const place = bucket(`${draw.salt}:share`, visitor.id)
+  const place = draw.share === WHOLE ? 0 : bucket(`${draw.salt}:share`, visitor.id)
   if (place >= draw.share) return original({ code: 'outsideShare', bucket: place, share: draw.share })
 
   const before = visitor.kept.get(draw.test)

@@ -1,23 +1,27 @@
 import type { IncomingHttpHeaders } from 'node:http'
-import { decide, type Decision } from '@/core/decide'
-import type { DocumentId, RoundId, TestId, VersionId } from '@/core/ids'
+import { decide, type Decision, type Visitor } from '@/core/decide'
+import type { RoundId, TestId, VersionId } from '@/core/ids'
 import { UNCOUNTED, type Chunk, type CompiledPage, type CompiledSite } from '../compile/compile'
 import { visitAfter, writeKept, writeVisit, writeVisitor } from './cookies'
 import { recognise } from './recognise'
 
 export interface Assignment {
   readonly visitor: string
+  readonly test: TestId
   readonly round: RoundId
   readonly version: VersionId
 }
 
 export interface PageAnswer {
   readonly status: 200 | 304
-  readonly headers: Record<string, string | string[]>
+  /** Name, value, name, value: the form that Node sends without looking at it again. */
+  readonly headers: readonly string[]
   readonly body: Buffer | null
   /** To be noted, off the visitor's path. */
   readonly assignments: readonly Assignment[]
 }
+
+const NOTHING: readonly never[] = []
 
 /** One request for a page, from memory alone: who is it, what is decided, join the bytes. */
 export function answerPage(
@@ -28,43 +32,71 @@ export function answerPage(
   now: number,
 ): PageAnswer {
   const minute = Math.floor(now / 60_000)
-  const { visitor, visit, isNew } = recognise(headers, minute, (id: DocumentId) => site.byId.get(id)?.pageType, campaign)
-  const cookies: string[] = []
-  const kept = new Map(visitor.kept)
-  const assignments: Assignment[] = []
+  const { visitor, visit, isNew } = recognise(
+    headers,
+    minute,
+    page.ladders.length === 0 ? null : (id) => site.byId.get(id)?.pageType,
+    campaign,
+  )
+  const decisions = page.etag === null ? decide(page, visitor) : NOTHING
+  const assignments = page.draws.length === 0 ? NOTHING : assignmentsOf(page, visitor, decisions)
 
-  const decisions = page.etag === null ? decide(page, visitor) : []
-  for (const draw of page.draws) {
-    const decision = decisions.find(({ key }) => key === draw.test)
-    if (decision === undefined || !decision.counted || visitor.id === null) continue
-    assignments.push({ visitor: visitor.id, round: draw.round, version: decision.version })
-    if (kept.get(draw.test) !== decision.version) kept.delete(draw.test)
-    kept.set(draw.test, decision.version)
-  }
+  const lines = ['content-type', 'text/html; charset=utf-8']
   if (visitor.id !== null && visitor.leftOut === null) {
-    if (isNew) cookies.push(writeVisitor(visitor.id))
+    if (isNew) lines.push('set-cookie', writeVisitor(visitor.id))
     const after = visitAfter(visit, page.document, minute, campaign)
-    if (visit === null || after.lastAt !== visit.lastAt || after.pages !== visit.pages) cookies.push(writeVisit(after))
-    if (assignments.some(({ version }, index) => visitor.kept.get(page.draws[index]?.test ?? ('' as TestId)) !== version))
-      cookies.push(writeKept(kept))
+    if (visit === null || after.lastAt !== visit.lastAt || after.pages !== visit.pages)
+      lines.push('set-cookie', writeVisit(after))
+    if (assignments.some(({ test, version }) => visitor.kept.get(test) !== version))
+      lines.push('set-cookie', writeKept(keptAfter(visitor.kept, assignments)))
   }
-
-  const answer: Record<string, string | string[]> = { 'content-type': 'text/html; charset=utf-8' }
-  if (cookies.length > 0) answer['set-cookie'] = cookies
-  if (page.etag !== null) {
-    answer['cache-control'] = 'private, no-cache'
-    answer.etag = page.etag
-    if (headers['if-none-match'] === page.etag) return { status: 304, headers: answer, body: null, assignments }
-  } else answer['cache-control'] = 'private, no-store'
-  return { status: 200, headers: answer, body: assemble(page.chunks, decisions), assignments }
+  if (page.etag === null)
+    return {
+      status: 200,
+      headers: [...lines, 'cache-control', 'private, no-store'],
+      body: assemble(page.chunks, decisions),
+      assignments,
+    }
+  lines.push('cache-control', 'private, no-cache', 'etag', page.etag)
+  const unchanged = headers['if-none-match'] === page.etag
+  return { status: unchanged ? 304 : 200, headers: lines, body: unchanged ? null : assemble(page.chunks, decisions), assignments }
 }
+
+function assignmentsOf(page: CompiledPage, visitor: Visitor, decisions: readonly Decision[]): Assignment[] {
+  const { id } = visitor
+  if (id === null) return []
+  return page.draws.flatMap(({ test, round }) => {
+    const decision = decisions.find(({ key }) => key === test)
+    return decision?.counted ? [{ visitor: id, test, round, version: decision.version }] : []
+  })
+}
+
+/** The newest last, so that the oldest is dropped when there are too many. */
+function keptAfter(before: Visitor['kept'], assignments: readonly Assignment[]): Map<TestId, VersionId> {
+  const kept = new Map(before)
+  for (const { test, version } of assignments) {
+    kept.delete(test)
+    kept.set(test, version)
+  }
+  return kept
+}
+
+/** Whole pages by what was decided on them, for as many combinations as are worth their memory; the rest is joined anew. */
+const assembled = new WeakMap<readonly Chunk[], Map<string, Buffer>>()
+const COMBINATIONS_KEPT = 64
 
 export function assemble(chunks: readonly Chunk[], decisions: readonly Decision[]): Buffer {
   const only = chunks[0]
   if (chunks.length === 1 && Buffer.isBuffer(only)) return only
+  const combination = decisions.map(({ version, counted }) => (counted ? version : UNCOUNTED)).join(' ')
+  const known = assembled.get(chunks) ?? new Map<string, Buffer>()
+  const before = known.get(combination)
+  if (before !== undefined) return before
   const parts: Buffer[] = []
   collect(chunks, decisions, parts)
-  return Buffer.concat(parts)
+  const whole = Buffer.concat(parts)
+  if (known.size < COMBINATIONS_KEPT) assembled.set(chunks, known.set(combination, whole))
+  return whole
 }
 
 function collect(chunks: readonly Chunk[], decisions: readonly Decision[], into: Buffer[]): void {

@@ -11,11 +11,11 @@ export interface Recognised {
   readonly isNew: boolean
 }
 
-/** Who is asking, from the request alone. */
+/** Who is asking, from the request alone. Without a way to tell page types, the pages seen are left out: no rule asks for them. */
 export function recognise(
   headers: IncomingHttpHeaders,
   minute: number,
-  pageTypeOf: (page: DocumentId) => string | undefined,
+  pageTypeOf: ((page: DocumentId) => string | undefined) | null,
   campaign: string | null,
 ): Recognised {
   const cookies = readCookies(headers.cookie)
@@ -26,9 +26,10 @@ export function recognise(
   return {
     visitor: {
       id: leftOut === 'noConsent' ? null : (known ?? newVisitorId()),
-      device: deviceOf(agent),
+      device: agentOf(agent).device,
       campaign: visit === null ? campaign : visit.campaign,
-      pagesSeen: visit?.pages.map((page) => ({ page, pageType: pageTypeOf(page) ?? '' })) ?? [],
+      pagesSeen:
+        visit === null || pageTypeOf === null ? [] : visit.pages.map((page) => ({ page, pageType: pageTypeOf(page) ?? '' })),
       kept: readKept(cookies.get('kept')),
       leftOut,
     },
@@ -46,21 +47,26 @@ export function leftOutBecause(
   if (headers['sec-gpc'] === '1') return 'noConsent'
   if (cookies.has('sprig_editor')) return 'studioUser'
   if (headers['sec-purpose']?.includes('prefetch') || headers.purpose === 'prefetch') return 'prefetch'
-  return isBotAgent(agent) ? 'bot' : null
+  return agentOf(agent).isBot ? 'bot' : null
 }
 
-/** The pattern is long and few agents make most requests: answers are kept for as many as fit in a megabyte or so. */
-const judged = new Map<string, boolean>()
-function isBotAgent(agent: string): boolean {
-  const before = judged.get(agent)
+interface Agent {
+  readonly isBot: boolean
+  readonly device: Device
+}
+
+/** The patterns are long and few agents make most requests: answers are kept for as many as fit in a megabyte or so. */
+const judged = new Map<string, Agent>()
+function agentOf(text: string): Agent {
+  const before = judged.get(text)
   if (before !== undefined) return before
-  const answer = agent === '' || isbot(agent)
+  const answer = { isBot: text === '' || isbot(text), device: deviceOf(text) }
   if (judged.size > 5000) judged.clear()
-  if (agent.length < 400) judged.set(agent, answer)
+  if (text.length < 400) judged.set(text, answer)
   return answer
 }
 
-export function deviceOf(agent: string): Device {
+function deviceOf(agent: string): Device {
   if (/iPad|Tablet|PlayBook|Silk(?!.*Mobile)|Android(?!.*Mobile)/i.test(agent)) return 'tablet'
   return /Mobi|iPhone|iPod|Android/i.test(agent) ? 'phone' : 'computer'
 }
