@@ -14,7 +14,7 @@ import {
   type Round,
 } from '@/core/experiment'
 import type { RoundId, TestId, VersionId } from '@/core/ids'
-import { vocabulary } from '@/site/components/types'
+import { vocabulary, vocabularyOf } from '@/site/components/types'
 import { inTransaction, type Database } from '../database/connect'
 import { Failure } from '../failure'
 import { readDocument, readPublished, readSurroundings } from '../stores/documents'
@@ -179,7 +179,8 @@ export const testActions: Area<'test'> = {
     if (published === undefined) return { words: [], unfit: [] }
     const { refused } = apply(published, edits)
     const unfit = new Set<Edit>(refused.map(({ edit }) => edit))
-    const say = (edit: Edit) => describe(published, edit, vocabulary)
+    const words = vocabularyOf(await readSurroundings(db))
+    const say = (edit: Edit) => describe(published, edit, words)
     return { words: edits.filter((edit) => !unfit.has(edit)).map(say), unfit: [...unfit].map(say) }
   },
 

@@ -15,7 +15,7 @@ import { plainText } from './rich-text'
 import { section } from './section/fields'
 import { text } from './text/fields'
 import type { ContentDocument, ContentNode, Edit, Vocabulary } from '@/core/document'
-import { walk } from '@/core/document'
+import { nodeAt, walk } from '@/core/document'
 
 const all: readonly ComponentType[] = [
   page,
@@ -64,6 +64,23 @@ export const vocabulary: Vocabulary = {
     const found = document.nodes[node]
     return found === undefined ? '' : excerptOf(found)
   },
+}
+
+/** The same, with the titles of pages, menus and calls to action instead of their ids. */
+export function vocabularyOf(documents: readonly ContentDocument[]): Vocabulary {
+  const titles = new Map<string, string>(
+    documents.map((document) => [document.id, excerptOf(nodeAt(document, document.root)) || document.id]),
+  )
+  return {
+    ...vocabulary,
+    valueName: (type, prop, value) => {
+      const text = String(value)
+      const control = componentTypes.get(type)?.fields[prop]?.control
+      if (control === 'document') return titles.get(text) ?? text
+      if (control === 'link' && text.startsWith('page:')) return titles.get(text.slice('page:'.length)) ?? text
+      return vocabulary.valueName(type, prop, value)
+    },
+  }
 }
 
 /** What is wrong with a document's types, properties or order, in words; or the document, rich text sanitised. */

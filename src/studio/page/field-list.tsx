@@ -35,7 +35,7 @@ export function FieldList({ node, content, original, surroundings, pictures, dis
           <div key={name} className={differs ? 'field differs' : 'field'}>
             <label htmlFor={id}>
               {field.label}
-              {differs ? <span className="quiet"> differs</span> : null}
+              {differs ? <span className="quiet"> · differs</span> : null}
             </label>
             <Control
               id={id}

@@ -13,7 +13,7 @@ import { siteView } from '@/site/compile/site-view'
 /** The site's own styles, and what shows where one is pointing. Nothing can run in here: the frame allows no script. */
 const SHELL = `<!doctype html><html lang="en"><head><link rel="stylesheet" href="/look/site.css"><style>
 html{scroll-behavior:auto}body{cursor:default}
-.pointable [data-n]{cursor:pointer}.pointable [data-n]:hover{outline:1px dashed #54305f;outline-offset:2px}
+.pointable [data-n]{cursor:pointer}.pointable [data-n]:hover:not(:has([data-n]:hover)){outline:1px dashed #54305f;outline-offset:2px}
 [data-chosen]{outline:2px solid #54305f!important;outline-offset:3px}
 [data-differs]{outline:2px dashed #9a6a0b;outline-offset:4px}
 [contenteditable]{outline:2px solid #9db53b!important;outline-offset:4px;cursor:text}
@@ -103,11 +103,19 @@ export function PageFrame(props: FrameProps) {
 
   useEffect(() => {
     if (body === null || selected == null) return
-    const chosen = body.querySelector(`[data-n="${selected}"]`)
-    const view = body.ownerDocument.documentElement
-    const box = chosen?.getBoundingClientRect()
-    if (box !== undefined && (box.bottom < 40 || box.top > view.clientHeight - 40))
-      view.scrollBy({ top: box.top - view.clientHeight / 3 })
+    const bringIntoView = () => {
+      const view = body.ownerDocument.documentElement
+      const box = body.querySelector(`[data-n="${selected}"]`)?.getBoundingClientRect()
+      const hidden =
+        box !== undefined &&
+        (box.top < 0 || box.bottom > view.clientHeight) &&
+        (box.bottom < 80 || box.top > view.clientHeight - 120)
+      if (hidden) view.scrollBy({ top: box.top - view.clientHeight / 3 })
+    }
+    bringIntoView()
+    // The shelf opens under the page when something is selected: look again when the page has found its new height.
+    const again = window.setTimeout(bringIntoView, 300)
+    return () => window.clearTimeout(again)
   }, [body, selected])
 
   useEffect(() => {
@@ -134,17 +142,17 @@ export function PageMiniature({
   node,
   surroundings,
   label,
-  width = 720,
 }: {
   document: ContentDocument
   node: NodeId
   surroundings: readonly ContentDocument[]
   label: string
-  width?: number
 }) {
   const [body, setBody] = useState<HTMLElement | null>(null)
   const site = useMemo(() => siteView([...surroundings, document], ''), [surroundings, document])
-  const present = document.nodes[node] !== undefined
+  const type = document.nodes[node]?.type
+  // A small part gets a narrow page around it, so that its words can be read.
+  const width = type === 'button' ? 360 : 720
   return (
     <ScaledFrame width={width} label={`Miniature of ${label}`} onBody={setBody} still>
       {body === null
@@ -154,7 +162,9 @@ export function PageMiniature({
               className={`section close ground-${groundOf(document, node)}`}
               style={{ paddingBlock: '24px', minHeight: '100vh' }}
             >
-              <div className="measure wide">{present ? <Part document={document} node={node} site={site} /> : <p>Hidden</p>}</div>
+              <div className="measure wide">
+                {type !== undefined ? <Part document={document} node={node} site={site} /> : <p>Hidden</p>}
+              </div>
             </div>,
             body,
           )}

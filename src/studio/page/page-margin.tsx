@@ -6,7 +6,7 @@ import type { AccountView, PageView, VersionView } from '@/contract/contract'
 import { apply, describe, nodeAt, parentOf, type PropValue } from '@/core/document'
 import { isOpenToChange } from '@/core/experiment'
 import type { NodeId } from '@/core/ids'
-import { componentTypes, vocabulary } from '@/site/components/types'
+import { componentTypes, vocabularyOf } from '@/site/components/types'
 import { VersionMark } from '../frame/marks'
 import { Note } from '../frame/screen'
 import { agoWords, momentWords, statusWords } from '../frame/wording'
@@ -148,6 +148,7 @@ function VersionNotes({
   const remove = useTell('version.remove', () => editing.show('original' as VersionView['id']))
   const copy = useTell('version.create', (made) => editing.add(made))
   const index = shelfOf(state.versions, version.node).findIndex(({ id }) => id === version.id) + 1
+  const words = vocabularyOf(view.surroundings)
   const { refused } = apply(state.document, version.edits)
   return (
     <section className="note version-note">
@@ -170,7 +171,7 @@ function VersionNotes({
         {version.edits.map((edit, at) => (
           <li key={at}>
             <span>
-              {describe(state.document, edit, vocabulary)}
+              {describe(state.document, edit, words)}
               {refused.some((one) => one.edit === edit) ? <em> (no longer fits)</em> : null}
             </span>
             <Button size="small" type="text" disabled={locked} onClick={() => editing.dropEdit(version.id, at)}>

@@ -260,7 +260,6 @@ function PageDesk({ account, view, refetch }: { account: AccountView; view: Page
                     surroundings={view.surroundings}
                     width={width}
                     label="The page: Original, beside"
-                    selected={state.selected}
                     select={editing.select}
                     differs={differs}
                     onKey={handleKey}
@@ -275,7 +274,6 @@ function PageDesk({ account, view, refetch }: { account: AccountView; view: Page
                     surroundings={view.surroundings}
                     width={width}
                     label={`The page: ${other.name}, beside`}
-                    selected={state.selected}
                     select={editing.select}
                     differs={differs}
                     onKey={handleKey}

@@ -7,7 +7,7 @@ import type { TestView } from '@/contract/contract'
 import { ORIGINAL, WHOLE } from '@/core/decide'
 import { apply, describe, type ContentDocument } from '@/core/document'
 import { evenWeights, percent } from '@/core/experiment'
-import { vocabulary } from '@/site/components/types'
+import { vocabularyOf } from '@/site/components/types'
 import { VersionMark } from '../frame/marks'
 import { PageMiniature } from '../page/page-frame'
 import { PointAtGoal } from './point-at-goal'
@@ -70,7 +70,7 @@ export function VersionsBand({ test, editing, open }: { test: TestView; editing:
                 {version === ORIGINAL ? (
                   <span className="quiet">as published</span>
                 ) : (
-                  <EditWords document={test.document} edits={edits} />
+                  <EditWords document={test.document} edits={edits} surroundings={test.surroundings} />
                 )}
                 {version === ORIGINAL || !open || design.arms.length < 3 ? null : (
                   <Button size="small" type="text" onClick={() => leaveOut(version)}>
@@ -89,12 +89,21 @@ export function VersionsBand({ test, editing, open }: { test: TestView; editing:
   )
 }
 
-export function EditWords({ document, edits }: { document: ContentDocument; edits: Parameters<typeof describe>[1][] }) {
+export function EditWords({
+  document,
+  edits,
+  surroundings,
+}: {
+  document: ContentDocument
+  edits: Parameters<typeof describe>[1][]
+  surroundings: readonly ContentDocument[]
+}) {
+  const words = vocabularyOf(surroundings)
   if (edits.length === 0) return <span className="quiet">no difference yet</span>
   return (
     <ul className="edit-words">
       {edits.map((edit, index) => (
-        <li key={index}>{describe(document, edit, vocabulary)}</li>
+        <li key={index}>{describe(document, edit, words)}</li>
       ))}
     </ul>
   )
