@@ -1,12 +1,11 @@
 import { ORIGINAL } from '@/core/decide'
 import { visitors } from '@/core/simulate'
 import type { Round } from '@/core/experiment'
-import { tallyAll } from '@/jobs/work'
-import type { Database } from '../database/connect'
+import { inTransaction, type Database } from '../database/connect'
 import { eventsOf } from '../rehearse'
 import { act, freshDatabase, publisher, testPage } from '../test-database'
 import { writeEvents } from './events'
-import { forgetTallies } from './tally'
+import { forgetTallies, tallyNext } from './tally'
 import { roundsOf } from './tests'
 
 let db: Database
@@ -33,6 +32,11 @@ beforeAll(async () => {
   await db('rounds').update({ started_at: new Date('2026-01-01T00:00:00Z') })
 })
 afterAll(() => db.destroy())
+
+/** In small batches, so that a visitor's events fall into several. */
+const tallyAll = async (on: Database) => {
+  while ((await inTransaction(on, (trx) => tallyNext(trx, 70))) > 0);
+}
 
 const crowd = (seed: number, source: number) =>
   [...visitors({ seed, visitors: 400, days: 3, startsAt: new Date('2026-03-02T00:00:00Z') })].flatMap((visitor) =>

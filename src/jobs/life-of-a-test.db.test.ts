@@ -1,8 +1,8 @@
 import type { TestId, VersionId } from '@/core/ids'
-import { drawPictures } from '@/jobs/work'
-import type { Database } from '../database/connect'
-import { newestRelease, newestReleaseNumber, readRelease } from '../stores/releases'
-import { act, attempt, editor, freshDatabase, publisher, testPage } from '../test-database'
+import { drawPictures } from './work'
+import type { Database } from '@/server/database/connect'
+import { newestRelease, newestReleaseNumber, readRelease } from '@/server/stores/releases'
+import { act, attempt, editor, freshDatabase, publisher, testPage } from '@/server/test-database'
 
 let db: Database
 let test1: TestId
