@@ -79,7 +79,9 @@ export async function benchServe(): Promise<void> {
   const [withTest, without, bareRate] = [median(rates.tested), median(rates.plain), median(rates.bare)]
   // Each turn's own ratio, then the middle one: what slows a whole turn slows both sides of it.
   const ratio = (over: readonly number[]) => median(rates.tested.map((rate, turn) => rate / (over[turn] ?? NaN))).toFixed(2)
-  console.log(`serve: one test ${withTest.toFixed(0)}/s, no test ${without.toFixed(0)}/s, bare node:http ${bareRate.toFixed(0)}/s`)
+  console.log(
+    `serve: one test ${withTest.toFixed(0)}/s, no test ${without.toFixed(0)}/s, bare node:http ${bareRate.toFixed(0)}/s`,
+  )
   console.log(`serve: a page under one test / the same with none   ${ratio(rates.plain)}  (aim 0.90)`)
   console.log(`serve: a page under one test / bare server          ${ratio(rates.bare)}  (aim 0.60)`)
   await Promise.all([tested.site.close(), plain.site.close()])
