@@ -1,9 +1,6 @@
 import * as z from 'zod'
 import { documentIdSchema } from '../ids'
-import type { Visitor } from './visitor'
-
-export const devices = ['phone', 'tablet', 'computer'] as const
-export type Device = (typeof devices)[number]
+import { devices, type Visitor } from './visitor'
 
 /** One thing that is known of a visitor, compared. */
 export const comparisonSchema = z.discriminatedUnion('kind', [

@@ -1,13 +1,4 @@
 export { bucket, WHOLE } from './bucket'
-export {
-  comparisonSchema,
-  conditionSchema,
-  devices,
-  joins,
-  matches,
-  type Comparison,
-  type Condition,
-  type Device,
-} from './condition'
+export { comparisonSchema, conditionSchema, joins, matches, type Comparison, type Condition } from './condition'
 export { armAt, decide, ORIGINAL, type Arm, type Decision, type Draw, type Ladder, type Reason } from './decide'
-export type { LeftOut, Visitor } from './visitor'
+export { devices, type Device, type LeftOut, type Visitor } from './visitor'

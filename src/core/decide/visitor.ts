@@ -1,5 +1,7 @@
 import type { DocumentId, TestId, VersionId } from '../ids'
-import type { Device } from './condition'
+
+export const devices = ['phone', 'tablet', 'computer'] as const
+export type Device = (typeof devices)[number]
 
 /** What is known of a visitor when a page is asked for. */
 export interface Visitor {

@@ -7,6 +7,7 @@ import type { AccountView, NotebookLine } from '@/contract/contract'
 import { percent, readingWords } from '@/core/experiment'
 import { Snapshot } from '../page/snapshot'
 import { Note, Screen, Waiting } from '../frame/screen'
+import { SearchHead } from '../frame/search-head'
 import { count, dayWords, plural } from '../frame/wording'
 import { useAsk, useTell } from '../talk'
 
@@ -22,17 +23,7 @@ export function NotebookScreen({ account }: { account: AccountView }) {
       account={account}
       sheet={
         <>
-          <header className="sheet-head">
-            <h1>Notebook</h1>
-            <Input.Search
-              className="narrow"
-              placeholder="Find a word in any entry"
-              aria-label="Find in the notebook"
-              allowClear
-              onSearch={setSearch}
-              onChange={({ target }) => target.value === '' && setSearch('')}
-            />
-          </header>
+          <SearchHead title="Notebook" placeholder="Find a word in any entry" label="Find in the notebook" search={setSearch} />
           {asked.data === undefined ? <Waiting error={asked.error} again={() => void asked.refetch()} /> : null}
           {asked.data !== undefined && lines.length === 0 ? (
             <p className="empty">Nothing is written here yet. Every test that is settled leaves an entry.</p>

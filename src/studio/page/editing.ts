@@ -46,6 +46,8 @@ export function createEditing(view: PageView) {
   }))
   let unsent: Edit[] = []
   const unsentVersions = new Set<VersionId>()
+  /** Made here, and not yet in any view of the server. */
+  const unseen = new Set<VersionId>()
   let timer: number | undefined
   let going: Promise<void> = Promise.resolve()
 
@@ -133,9 +135,21 @@ export function createEditing(view: PageView) {
     flush,
     hasUnsent,
 
-    /** The server’s view, taken over where nothing made here would be lost. */
+    /**
+     * The server’s view, taken over where nothing made here would be lost: not while something is unsent, and nothing
+     * older than what was saved from here, as an answer may have been on its way meanwhile.
+     */
     accept(next: PageView): void {
-      if (!hasUnsent() && store.getState().saving === 'saved') store.setState(fromServer(next))
+      const { lock, versions, saving } = store.getState()
+      if (hasUnsent() || saving !== 'saved' || next.lock < lock) return
+      const mine = new Map(versions.map((one) => [one.id, one]))
+      const theirs = next.versions.map((one) => ((mine.get(one.id)?.lock ?? -1) > one.lock ? (mine.get(one.id) ?? one) : one))
+      for (const { id } of next.versions) unseen.delete(id)
+      store.setState({
+        document: next.document,
+        lock: next.lock,
+        versions: [...theirs, ...versions.filter(({ id }) => unseen.has(id))],
+      })
     },
 
     /** Throws away what could not be saved and shows what the server has. */
@@ -148,6 +162,7 @@ export function createEditing(view: PageView) {
     select: (selected: NodeId | null) => store.setState({ selected }),
     show: (onPage: VersionId) => store.setState({ onPage }),
     add(made: VersionView): void {
+      unseen.add(made.id)
       putVersion(made)
       store.setState({ onPage: made.id, selected: made.node })
     },

@@ -1,10 +1,10 @@
 'use client'
 
-import { Input } from 'antd'
 import Link from 'next/link'
 import { useState } from 'react'
 import type { AccountView, PageLine } from '@/contract/contract'
 import { Note, Screen, Waiting } from '../frame/screen'
+import { SearchHead } from '../frame/search-head'
 import { agoWords, count, plural, stateWords, statusWords } from '../frame/wording'
 import { useAsk } from '../talk'
 
@@ -20,17 +20,7 @@ export function SiteScreen({ account }: { account: AccountView }) {
       account={account}
       sheet={
         <>
-          <header className="sheet-head">
-            <h1>Site</h1>
-            <Input.Search
-              className="narrow"
-              placeholder="Find a page by title or address"
-              aria-label="Find a page"
-              allowClear
-              onSearch={setSearch}
-              onChange={({ target }) => target.value === '' && setSearch('')}
-            />
-          </header>
+          <SearchHead title="Site" placeholder="Find a page by title or address" label="Find a page" search={setSearch} />
           {asked.data === undefined ? (
             <Waiting error={asked.error} again={() => void asked.refetch()} />
           ) : (

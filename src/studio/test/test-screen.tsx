@@ -37,7 +37,7 @@ function useDesign(test: TestView) {
   const latest = useRef<Design | null>(null)
   const going = useRef<Promise<void>>(Promise.resolve())
   useEffect(() => {
-    if (latest.current === null) lock.current = test.lock
+    if (latest.current === null) lock.current = Math.max(lock.current, test.lock)
   }, [test.lock])
 
   const flush = () => {

@@ -1,12 +1,12 @@
 'use client'
 
-import { Input } from 'antd'
 import Link from 'next/link'
 import { useState } from 'react'
 import type { AccountView, TestLine } from '@/contract/contract'
 import { readingWords } from '@/core/experiment'
 import { EvidenceLine } from '../results/evidence-line'
 import { Note, Screen, Waiting } from '../frame/screen'
+import { SearchHead } from '../frame/search-head'
 import { count, dayWords, plural } from '../frame/wording'
 import { useAsk } from '../talk'
 
@@ -38,17 +38,7 @@ export function TestsScreen({ account }: { account: AccountView }) {
       account={account}
       sheet={
         <>
-          <header className="sheet-head">
-            <h1>Tests</h1>
-            <Input.Search
-              className="narrow"
-              placeholder="Find a test by its name"
-              aria-label="Find a test"
-              allowClear
-              onSearch={setSearch}
-              onChange={({ target }) => target.value === '' && setSearch('')}
-            />
-          </header>
+          <SearchHead title="Tests" placeholder="Find a test by its name" label="Find a test" search={setSearch} />
           {asked.data === undefined ? <Waiting error={asked.error} again={() => void asked.refetch()} /> : null}
           {asked.data !== undefined && lines.length === 0 ? (
             <p className="empty">No test yet. Open a page, select a part, make a variant, then make a test of it.</p>

@@ -1,0 +1,68 @@
+import { expect, test } from '@playwright/test'
+import { sheet, signIn } from './studio'
+
+const studio = `http://localhost:${process.env.STUDIO_PORT ?? '4100'}`
+
+test('an editor prepares everything and puts nothing live', async ({ page }) => {
+  await signIn(page, 'edgar')
+  await page.goto('/tests/t-5')
+  await expect(page.getByRole('button', { name: 'Start the test' })).toBeDisabled()
+  await page.goto('/tests/t-3')
+  await expect(page.getByRole('button', { name: 'Keep the original' })).toBeDisabled()
+  await page.goto('/site/gift')
+  await expect(sheet(page).locator('h1')).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Publish', exact: true })).toBeDisabled()
+
+  // What the interface does not offer, the server refuses.
+  const refused = await page.request.post('/api/test.pause', {
+    headers: { origin: studio, 'content-type': 'application/json' },
+    data: { test: 't-3' },
+  })
+  expect([refused.status(), await refused.json()]).toEqual([
+    403,
+    { code: 'role', fault: expect.stringContaining('Only a publisher') },
+  ])
+})
+
+test('a goal is made by pointing at a button, without leaving the test', async ({ page }) => {
+  await signIn(page, 'edgar')
+  await page.goto('/tests/t-5')
+  await page.getByRole('button', { name: 'Make a goal by pointing' }).click()
+  const frame = page.frameLocator('iframe[title="Point at the goal"]')
+  await frame.locator('h1').click()
+  await expect(page.getByText('That cannot be pressed.')).toBeVisible()
+  await frame.getByText('Reserve a cello').click()
+  await page.getByRole('button', { name: 'Use this goal' }).click()
+  await expect(page.getByText('Pressed “Reserve a cello” — pressed')).toBeVisible()
+  await expect(page.getByText('The goal can be reached from every version')).toBeVisible()
+})
+
+test('no other site can act for an editor, nobody unknown can act at all, and no inline script can run', async ({
+  page,
+  request,
+}) => {
+  await signIn(page)
+  const post = (headers: Record<string, string>) =>
+    page.request.post('/api/session.read', { headers: { 'content-type': 'application/json', ...headers }, data: {} })
+  expect((await post({ origin: studio })).status()).toBe(200)
+  expect((await post({ origin: 'https://evil.example' })).status()).toBe(403)
+  expect((await post({})).status()).toBe(403)
+  expect((await post({ origin: studio, 'content-type': 'text/plain' })).status()).toBe(403)
+  expect((await request.post(`${studio}/api/session.read`, { headers: { origin: studio }, data: {} })).status()).toBe(401)
+
+  const answer = await page.request.get('/')
+  const scripts = /script-src ([^;]*)/.exec(answer.headers()['content-security-policy'] ?? '')?.[1]
+  expect(scripts).toContain("'nonce-")
+  expect(scripts).not.toContain('unsafe')
+  const session = (await page.context().cookies(studio)).find(({ name }) => name === 'sprig_session')
+  expect(session).toMatchObject({ httpOnly: true, sameSite: 'Strict' })
+})
+
+test('whoever is not signed in is sent to sign in, and a wrong password is said plainly', async ({ page }) => {
+  await page.goto('/tests')
+  await expect(page).toHaveURL(/sign-in/)
+  await page.getByLabel('E-mail').fill('nobody@pinemoth.example')
+  await page.getByLabel('Password').fill('wrong')
+  await page.getByRole('button', { name: 'Sign in' }).click()
+  await expect(page.getByRole('alert').filter({ hasText: 'E-mail or password is not right.' })).toBeVisible()
+})
