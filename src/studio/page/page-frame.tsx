@@ -34,6 +34,8 @@ interface FrameProps {
   readonly onKey?: (event: KeyboardEvent) => void
   /** A node whose words are to be edited in place as soon as they are there; changes with every request. */
   readonly writeIn?: { readonly node: NodeId; readonly request: number } | null
+  /** The request has been taken up; a frame that is made later must not take it up again. */
+  readonly tookUp?: () => void
   readonly onScroll?: (top: number) => void
   readonly scrollTop?: number
 }
@@ -126,6 +128,7 @@ export function PageFrame(props: FrameProps) {
     if (body === null || writeIn == null || !handlers.current.write) return
     const part = body.querySelector<HTMLElement>(`[data-n="${writeIn.node}"]`)
     const field = part?.matches('[data-f]') ? part : part?.querySelector<HTMLElement>('[data-f]')
+    handlers.current.tookUp?.()
     if (field) beginWriting(field, writeIn.node, handlers.current.document, { freeze: setFrozen, write: handlers.current.write })
   }, [body, writeIn])
 

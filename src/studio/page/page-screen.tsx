@@ -250,6 +250,7 @@ function PageDesk({ account, view, refetch }: { account: AccountView; view: Page
                 write={write}
                 onKey={handleKey}
                 writeIn={writeIn}
+                tookUp={() => setWriteIn(null)}
               />
             ) : (
               <div className="side-by-side">
