@@ -9,7 +9,7 @@ import { migrate } from '@/server/database/migrations'
 import { makeRelease, newestReleaseNumber } from '@/server/stores/releases'
 import { build } from './build'
 import { databasePrograms, ensurePrograms } from './debian'
-import { emptyDatabase, startDatabase, stopDatabase } from './private-database'
+import { emptyDatabase, keepDatabase, startDatabase, stopDatabase } from './private-database'
 import { Processes } from './processes'
 import { runTests } from './run-tests'
 import { processEnvironment, readSettings, type Settings } from './settings'
@@ -58,7 +58,9 @@ async function run(settings: Settings, { demo, fresh }: { demo: boolean; fresh: 
     await processes.start()
     writeFileSync(pidFile(settings), String(process.pid))
     announce(settings, demo)
+    const letGo = keepDatabase(settings)
     await stopped
+    letGo()
     console.error('\nStopping …')
     return 0
   } finally {

@@ -141,6 +141,20 @@ async function makeAccount(settings: Settings): Promise<void> {
   }
 }
 
+/** Starts the database again whenever it has gone, until told to stop looking. */
+export function keepDatabase(settings: Settings): () => void {
+  let busy = false
+  const timer = setInterval(() => {
+    if (busy || answers(settings)) return
+    busy = true
+    console.error('The database has gone; starting it again …')
+    startDatabase(settings, { throwaway: false })
+      .catch((reason: unknown) => console.error(reason instanceof Trouble ? reason.message : reason))
+      .finally(() => (busy = false))
+  }, 2000)
+  return () => clearInterval(timer)
+}
+
 export async function emptyDatabase(settings: Settings, name: 'sprig' | 'sprig_test' | 'sprig_bench'): Promise<void> {
   const root = knex({ client: 'mysql2', connection: { socketPath: settings.socket, user: 'root' }, pool: { min: 0, max: 1 } })
   try {

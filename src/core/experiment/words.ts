@@ -44,12 +44,17 @@ export function sentence(result: Result, goal: string, names: Names): string {
   }
   const lead = leader(result) ?? first
   const others = result.variants.filter((variant) => variant !== lead)
-  const rest = others.map((variant) => `‘${names.version(variant.version)}’ is ${stateWords(variant.reading)}.`)
+  const rest = others.map((variant) => `‘${names.version(variant.version)}’ ${besideWords[variant.reading]}.`)
   return [variantSentence(lead, result, goal, names), ...rest].join(' ')
 }
 
-function stateWords(reading: Reading): string {
-  return reading === 'tooEarly' ? 'still too early to read' : readingWords[reading]
+/** After the sentence about the first variant: how another one stands beside it. */
+const besideWords: { readonly [Of in Reading]: string } = {
+  notToBeTrusted: 'cannot be judged',
+  tooEarly: 'is still too early to read',
+  better: 'is better too',
+  worse: 'is worse',
+  noDifference: 'makes no difference worth having',
 }
 
 export function variantSentence(variant: VariantResult, result: Result, goal: string, names: Names): string {

@@ -1,0 +1,80 @@
+import type { Database } from '@/server/database/connect'
+import { nextRehearsal, rehearsalStatus } from '@/server/stores/rehearsals'
+import { act, attempt, editor, freshDatabase, publisher, testPage } from '@/server/test-database'
+import type { TestId, VersionId } from '@/core/ids'
+import { rehearseOn } from './work'
+
+let db: Database
+let test1: TestId
+let variant: VersionId
+const node = 'front-title' as never
+beforeAll(async () => {
+  db = await freshDatabase()
+  const made = await act(db, editor, 'version.create', { document: testPage.id, node, manner: 'chance', from: null })
+  variant = made.id
+  await act(db, editor, 'version.save', {
+    id: variant,
+    lock: made.lock,
+    edits: [{ kind: 'set', node, prop: 'words', value: 'Other' }],
+  })
+  const goal = await act(db, editor, 'goal.create', { name: 'Done', wiring: { kind: 'page', document: 'done' as never } })
+  test1 = (await act(db, editor, 'test.create', { document: testPage.id, node })).test
+  const { design, lock } = await act(db, editor, 'test.open', { test: test1 })
+  await act(db, editor, 'test.save', { test: test1, lock, design: { ...design, primary: goal.id } })
+})
+afterAll(() => db.destroy())
+
+const plan = (visitors: number) =>
+  ({
+    visitors,
+    days: 7,
+    seed: 5,
+    rates: [
+      { version: 'original', rate: 0.1 },
+      { version: variant, rate: 0.2 },
+    ],
+  }) as never
+const tallies = (source: number) =>
+  db('tallies')
+    .where({ source })
+    .orderBy(['goal_id', 'version', 'day'])
+    .select('goal_id', 'version', 'day', 'assigned', 'exposed', 'converters')
+
+test('needs a running test, and a rate for each of its versions', async () => {
+  expect((await attempt(db, editor, 'rehearsal.start', { test: test1, plan: plan(1000) })).status).toBe(422)
+  await act(db, publisher, 'test.start', { test: test1, lock: (await act(db, publisher, 'test.open', { test: test1 })).lock })
+  const lacking = {
+    ...(plan(1000) as object),
+    rates: [
+      { version: 'original', rate: 0.1 },
+      { version: 'another', rate: 0.2 },
+    ],
+  } as never
+  expect((await attempt(db, editor, 'rehearsal.start', { test: test1, plan: lacking })).status).toBe(400)
+})
+
+test('one that was interrupted goes on where it was, and ends with the same counts as one that was not', async () => {
+  const whole = await act(db, editor, 'rehearsal.start', { test: test1, plan: plan(2500) })
+  await rehearseOn(db)
+  expect(await rehearsalStatus(db, whole.id)).toBe('done')
+
+  const broken = await act(db, editor, 'rehearsal.start', { test: test1, plan: plan(2500) })
+  await rehearseOn(db)
+  // As if the process had died after its events were written and before that was noted.
+  await db('rehearsals').where({ id: broken.id }).update({ status: 'running', sent: 1000 })
+  await rehearseOn(db)
+  expect(await rehearsalStatus(db, broken.id)).toBe('done')
+  expect(await tallies(broken.id)).toEqual(await tallies(whole.id))
+})
+
+test('one that is cancelled sends nobody more', async () => {
+  const { id } = await act(db, editor, 'rehearsal.start', { test: test1, plan: plan(50_000) })
+  const going = rehearseOn(db)
+  await new Promise((next) => setTimeout(next, 300))
+  await act(db, editor, 'rehearsal.cancel', { id })
+  await going
+  const { rehearsals } = await act(db, editor, 'rehearsal.list', { test: test1 })
+  expect(rehearsals[0]).toMatchObject({ id, status: 'cancelled' })
+  expect(rehearsals[0]?.sent).toBeLessThan(50_000)
+  expect(await nextRehearsal(db)).toBeNull()
+})
