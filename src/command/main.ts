@@ -10,7 +10,7 @@ import { makeRelease, newestReleaseNumber } from '@/server/stores/releases'
 import { build } from './build'
 import { databasePrograms, ensurePrograms } from './debian'
 import { emptyDatabase, keepDatabase, startDatabase, stopDatabase } from './private-database'
-import { Processes } from './processes'
+import { ensurePortsFree, Processes } from './processes'
 import { runTests } from './run-tests'
 import { processEnvironment, readSettings, type Settings } from './settings'
 import { Trouble } from './trouble'
@@ -46,6 +46,7 @@ async function main(words: readonly string[]): Promise<number> {
 async function run(settings: Settings, { demo, fresh }: { demo: boolean; fresh: boolean }): Promise<number> {
   const running = runningPid(settings)
   if (running !== null) throw new Trouble(`It is already running (process ${running}). Stop it first: ./sprig stop`)
+  await ensurePortsFree(settings)
   ensurePrograms(databasePrograms)
   await build({ force: false })
   await startDatabase(settings, { throwaway: false })

@@ -10,6 +10,20 @@ interface Running {
   child: ChildProcess
 }
 
+/** Said before anything is begun, not after the demo has been made. */
+export async function ensurePortsFree({ studioPort, sitePort }: Settings): Promise<void> {
+  const needed = [
+    ['studio', studioPort, 'STUDIO_PORT'],
+    ['site', sitePort, 'SITE_PORT'],
+  ] as const
+  for (const [what, port, name] of needed) {
+    if (await isTaken(port))
+      throw new Trouble(
+        `Port ${port}, which the ${what} needs, is taken by another program. Stop it, or choose another port: ${name}=${port + 10} ./sprig …`,
+      )
+  }
+}
+
 /** Keeps studio, site and jobs going until it is told to stop; one that dies is started again. */
 export class Processes {
   private readonly running: Running[] = []
@@ -22,15 +36,6 @@ export class Processes {
 
   async start(): Promise<void> {
     const { studioPort, sitePort } = this.settings
-    for (const [what, port, name] of [
-      ['studio', studioPort, 'STUDIO_PORT'],
-      ['site', sitePort, 'SITE_PORT'],
-    ] as const) {
-      if (await isTaken(port))
-        throw new Trouble(
-          `Port ${port}, which the ${what} needs, is taken by another program. Stop it, or choose another port: ${name}=${port + 10} ./sprig …`,
-        )
-    }
     this.launch('site', ['dist/site.mjs'])
     this.launch('jobs', ['dist/jobs.mjs'])
     this.launch('studio', ['node_modules/next/dist/bin/next', 'start', '-p', String(studioPort), '-H', '127.0.0.1'])

@@ -7,7 +7,7 @@ import { seedDemo } from '@/demo/seed'
 import { build } from './build'
 import { browserPrograms, databasePrograms, ensurePrograms } from './debian'
 import { emptyDatabase, removeDatabase, startDatabase, stopDatabase } from './private-database'
-import { Processes } from './processes'
+import { ensurePortsFree, Processes } from './processes'
 import { processEnvironment, readSettings, type Settings } from './settings'
 
 /** Everything that must hold before a change goes in, cheapest first, on a database and ports of its own. */
@@ -18,6 +18,7 @@ export async function runTests(): Promise<number> {
 
   process.env.SPRIG_HOME = resolve('.sprig', 'test')
   const settings = readSettings({ ...process.env, STUDIO_PORT: '4110', SITE_PORT: '4210', SPRIG_DB_PORT: '4316' })
+  await ensurePortsFree(settings)
   await stopDatabase(settings)
   removeDatabase(settings)
   await startDatabase(settings, { throwaway: true })

@@ -57,8 +57,8 @@ export function makeSite(parts: SiteParts): FastifyInstance {
 
   /** Once per visitor and round in this process is enough: more would count the same. */
   const note = (assignments: readonly Assignment[]) => {
+    if (assignments.every(({ visitor, round }) => noted.has(visitor + round))) return
     const fresh = assignments.filter(({ visitor, round }) => !noted.has(visitor + round))
-    if (fresh.length === 0) return
     if (noted.size > NOTED_LIMIT) noted.clear()
     for (const { visitor, round } of fresh) noted.add(visitor + round)
     const at = new Date(parts.now())

@@ -57,10 +57,10 @@ export function decide(
   configuration: { readonly draws: readonly Draw[]; readonly ladders: readonly Ladder[] },
   visitor: Visitor,
 ): Decision[] {
-  return [
-    ...configuration.ladders.map((ladder) => climb(ladder, visitor)),
-    ...configuration.draws.map((draw) => drawFor(draw, visitor)),
-  ]
+  const decisions: Decision[] = []
+  for (const ladder of configuration.ladders) decisions.push(climb(ladder, visitor))
+  for (const draw of configuration.draws) decisions.push(drawFor(draw, visitor))
+  return decisions
 }
 
 function drawFor(draw: Draw, visitor: Visitor): Decision {

@@ -62,13 +62,14 @@ export function answerPage(
   return { status: unchanged ? 304 : 200, headers: lines, body: unchanged ? null : assemble(page.chunks, decisions), assignments }
 }
 
-function assignmentsOf(page: CompiledPage, visitor: Visitor, decisions: readonly Decision[]): Assignment[] {
-  const { id } = visitor
-  if (id === null) return []
-  return page.draws.flatMap(({ test, round }) => {
+function assignmentsOf(page: CompiledPage, visitor: Visitor, decisions: readonly Decision[]): readonly Assignment[] {
+  if (visitor.id === null) return NOTHING
+  const assignments: Assignment[] = []
+  for (const { test, round } of page.draws) {
     const decision = decisions.find(({ key }) => key === test)
-    return decision?.counted ? [{ visitor: id, test, round, version: decision.version }] : []
-  })
+    if (decision?.counted) assignments.push({ visitor: visitor.id, test, round, version: decision.version })
+  }
+  return assignments
 }
 
 /** The newest last, so that the oldest is dropped when there are too many. */
@@ -88,7 +89,8 @@ const COMBINATIONS_KEPT = 64
 export function assemble(chunks: readonly Chunk[], decisions: readonly Decision[]): Buffer {
   const only = chunks[0]
   if (chunks.length === 1 && Buffer.isBuffer(only)) return only
-  const combination = decisions.map(({ version, counted }) => (counted ? version : UNCOUNTED)).join(' ')
+  let combination = ''
+  for (const { version, counted } of decisions) combination += counted ? `${version} ` : `${UNCOUNTED} `
   const known = assembled.get(chunks) ?? new Map<string, Buffer>()
   const before = known.get(combination)
   if (before !== undefined) return before
