@@ -13,6 +13,7 @@ export async function requireAccount(): Promise<AccountView> {
   const token = (await cookies()).get(SESSION_COOKIE)?.value
   const session = await readSession(sharedDatabase(), token, false)
   if (session === null) redirect('/sign-in')
+  if (session.oneTime) redirect('/new-password')
   return session.account
 }
 

@@ -96,9 +96,11 @@ async function firstAccount(db: Database): Promise<void> {
   lines.close()
   if (!/^[^\s@]+@[^\s@]+$/.test(email)) throw new Trouble(`“${email}” is not an e-mail address. Start again and give one.`)
   const password = oneTimePassword()
-  await createAccount(db, { id: 'first', email, name: email.split('@')[0] ?? email, role: 'publisher', password })
+  await createAccount(db, { id: 'first', email, name: email.split('@')[0] ?? email, role: 'publisher', password, oneTime: true })
   if ((await newestReleaseNumber(db)) === null) await db.transaction((trx) => makeRelease(trx, 'an empty site', email))
-  console.error(`\nSign in as ${email} with the password ${password}\nIt is shown only this once.`)
+  console.error(
+    `\nSign in as ${email} with the password ${password}\nIt is shown only this once; the studio asks for one of your own.`,
+  )
 }
 
 function announce(settings: Settings, demo: boolean): void {

@@ -1,5 +1,6 @@
 import type { Database } from '../database/connect'
 import { editor, freshDatabase } from '../test-database'
+import { choosePassword, createAccount } from './accounts'
 import { readSession, signIn, signOut } from './sessions'
 
 let db: Database
@@ -28,6 +29,17 @@ test('an old token is exchanged for a new one, and soon stops working', async ()
     .where('expires_at', '<', new Date(Date.now() + 61_000))
     .update({ expires_at: new Date(Date.now() - 1) })
   expect(await readSession(db, token, false)).toBeNull()
+})
+
+test('a one-time password is known as such until another is chosen, which ends every other session', async () => {
+  await createAccount(db, { id: 'first', email: 'first@example.org', name: 'First', role: 'publisher', password, oneTime: true })
+  const { token } = await signIn(db, 'first@example.org', password, '192.0.2.1')
+  const other = await signIn(db, 'first@example.org', password, '192.0.2.1')
+  expect((await readSession(db, token, false))?.oneTime).toBe(true)
+  const next = await choosePassword(db, 'first', 'another-long-password')
+  expect((await readSession(db, next, false))?.oneTime).toBe(false)
+  expect([await readSession(db, token, false), await readSession(db, other.token, false)]).toEqual([null, null])
+  await expect(signIn(db, 'first@example.org', password, '192.0.2.1')).rejects.toThrow('not right')
 })
 
 test('a wrong password and an unknown account are refused in the same words, and after eight tries even the right one', async () => {

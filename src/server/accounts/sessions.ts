@@ -19,6 +19,8 @@ const accountRow = z.object({ id: z.string(), email: z.string(), name: z.string(
 
 export interface OpenSession {
   readonly account: AccountView
+  /** The password was given out and is good for one thing only: choosing another. */
+  readonly oneTime: boolean
   /** A new token for the cookie, when this one was due. */
   readonly renewed: string | null
 }
@@ -55,7 +57,7 @@ export async function signIn(
   return { token: await openSession(db, found.id), account: accountRow.parse(found) }
 }
 
-async function openSession(db: Knex, account: string): Promise<string> {
+export async function openSession(db: Knex, account: string): Promise<string> {
   const token = randomBytes(32).toString('base64url')
   const now = Date.now()
   await db('sessions').insert({
@@ -75,12 +77,12 @@ export async function readSession(db: Knex, token: string | undefined, mayRenew:
     .join('accounts as a', 'a.id', 's.account_id')
     .where('s.token_hash', hashed(token))
     .where('s.expires_at', '>', new Date())
-    .first('a.id', 'a.email', 'a.name', 'a.role', 's.rotated_at')
+    .first('a.id', 'a.email', 'a.name', 'a.role', 'a.one_time', 's.rotated_at')
   if (row === undefined) return null
   const account = accountRow.parse(row)
-  const { rotated_at: rotatedAt } = z.object({ rotated_at: z.date() }).parse(row)
+  const { rotated_at: rotatedAt, one_time: oneTime } = z.object({ rotated_at: z.date(), one_time: z.coerce.boolean() }).parse(row)
   const due = mayRenew && Date.now() - rotatedAt.getTime() > ROTATE_AFTER
-  return { account, renewed: due ? await renew(db, token) : null }
+  return { account, oneTime, renewed: due ? await renew(db, token) : null }
 }
 
 /** The old token lives on for a minute: other requests of the same page may still carry it. */

@@ -3,7 +3,7 @@
 import { Button, Input } from 'antd'
 import { useRouter } from 'next/navigation'
 import { useState, type FormEvent } from 'react'
-import { faultSchema } from '@/contract/contract'
+import { postForm } from './post-form'
 
 export function SignInScreen() {
   const router = useRouter()
@@ -14,20 +14,10 @@ export function SignInScreen() {
     event.preventDefault()
     const form = new FormData(event.currentTarget)
     setBusy(true)
-    setFault(null)
-    try {
-      const answer = await fetch('/api/sign-in', {
-        method: 'POST',
-        headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({ email: form.get('email'), password: form.get('password') }),
-      })
-      if (answer.ok) return router.push('/')
-      const said = faultSchema.safeParse(await answer.json())
-      setFault(said.success ? said.data.fault : 'Signing in did not work. Try again.')
-    } catch {
-      setFault('The studio’s server does not answer. Try again in a moment.')
-    }
+    const wrong = await postForm('/api/sign-in', { email: form.get('email'), password: form.get('password') })
+    setFault(wrong)
     setBusy(false)
+    if (wrong === null) router.push('/')
   }
 
   return (

@@ -11,6 +11,7 @@ export async function POST(request: Request, { params }: { params: Promise<{ act
   const db = sharedDatabase()
   try {
     const session = await readSession(db, (await cookies()).get(SESSION_COOKIE)?.value, true)
+    if (session?.oneTime) return answer(403, { fault: 'Choose a password of your own first.', code: 'role' })
     const { status, body } = await perform(
       (await params).action,
       await readBody(request),

@@ -6,7 +6,7 @@ const id = 'VARCHAR(40) CHARACTER SET ascii COLLATE ascii_bin'
 const tables = [
   `CREATE TABLE accounts (
     id ${id} PRIMARY KEY, email VARCHAR(254) NOT NULL UNIQUE, name VARCHAR(120) NOT NULL,
-    role ENUM('editor','publisher') NOT NULL, password_hash VARCHAR(255) NOT NULL, created_at DATETIME(3) NOT NULL)`,
+    role ENUM('editor','publisher') NOT NULL, password_hash VARCHAR(255) NOT NULL, one_time TINYINT NOT NULL DEFAULT 0, created_at DATETIME(3) NOT NULL)`,
   `CREATE TABLE sessions (
     token_hash BINARY(32) PRIMARY KEY, account_id ${id} NOT NULL, created_at DATETIME(3) NOT NULL, rotated_at DATETIME(3) NOT NULL, expires_at DATETIME(3) NOT NULL,
     INDEX (account_id), INDEX (expires_at), FOREIGN KEY (account_id) REFERENCES accounts (id) ON DELETE CASCADE)`,
