@@ -4,7 +4,7 @@ const studio = `http://localhost:${process.env.STUDIO_PORT ?? '4100'}`
 
 export default defineConfig({
   testDir: 'e2e',
-  timeout: 120_000,
+  timeout: 240_000,
   expect: { timeout: 15_000 },
   // The tests share one demo, and each leaves its own parts of it alone: one after the other.
   workers: 1,

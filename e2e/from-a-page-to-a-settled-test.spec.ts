@@ -91,7 +91,7 @@ test('an editor tests the main heading, reads the result, takes the variant over
   await page.getByLabel('True rate of Original').fill('10')
   await page.getByLabel('True rate of By the month').fill('12')
   await page.getByRole('button', { name: 'Send the visitors' }).click()
-  await expect(page.getByText('All of 20,000 simulated visitors over 21 days have come')).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByText('All of 20,000 simulated visitors over 21 days have come')).toBeVisible({ timeout: 120_000 })
   await expect(page.getByTestId('rehearsal-sentence')).toContainText('‘By the month’ is better')
   await page.goto(testAddress)
   await expect(page.getByTestId('live-sentence')).toContainText('too early')

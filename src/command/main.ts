@@ -4,10 +4,12 @@ import { createInterface } from 'node:readline/promises'
 import { demoAccounts, seedDemo } from '@/demo/seed'
 import { createAccount, hasAccounts } from '@/server/accounts/accounts'
 import { oneTimePassword } from '@/server/accounts/passwords'
-import { connect, type Database } from '@/server/database/connect'
+import { connect, inTransaction, type Database } from '@/server/database/connect'
 import { migrate } from '@/server/database/migrations'
-import { makeRelease, newestReleaseNumber } from '@/server/stores/releases'
+import { createDocument, publishBody } from '@/server/stores/documents'
+import { makeRelease } from '@/server/stores/releases'
 import { build } from './build'
+import { firstPage } from './first-page'
 import { databasePrograms, ensurePrograms } from './debian'
 import { emptyDatabase, keepDatabase, startDatabase, stopDatabase } from './private-database'
 import { ensurePortsFree, Processes } from './processes'
@@ -96,8 +98,19 @@ async function firstAccount(db: Database): Promise<void> {
   lines.close()
   if (!/^[^\s@]+@[^\s@]+$/.test(email)) throw new Trouble(`“${email}” is not an e-mail address. Start again and give one.`)
   const password = oneTimePassword()
-  await createAccount(db, { id: 'first', email, name: email.split('@')[0] ?? email, role: 'publisher', password, oneTime: true })
-  if ((await newestReleaseNumber(db)) === null) await db.transaction((trx) => makeRelease(trx, 'an empty site', email))
+  await inTransaction(db, async (trx) => {
+    await createDocument(trx, firstPage, 0, email)
+    await publishBody(trx, firstPage.id, firstPage, { note: 'The first page', author: email, lock: 0 })
+    await makeRelease(trx, 'began the site', email)
+    await createAccount(trx, {
+      id: 'first',
+      email,
+      name: email.split('@')[0] ?? email,
+      role: 'publisher',
+      password,
+      oneTime: true,
+    })
+  })
   console.error(
     `\nSign in as ${email} with the password ${password}\nIt is shown only this once; the studio asks for one of your own.`,
   )

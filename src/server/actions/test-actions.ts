@@ -17,7 +17,7 @@ import type { RoundId, TestId, VersionId } from '@/core/ids'
 import { vocabulary, vocabularyOf } from '@/site/components/types'
 import { inTransaction, type Database } from '../database/connect'
 import { Failure } from '../failure'
-import { readDocument, readPublished, readSurroundings } from '../stores/documents'
+import { holdDocument, readDocument, readPublished, readSurroundings } from '../stores/documents'
 import { makeRelease } from '../stores/releases'
 import { listRehearsals } from '../stores/rehearsals'
 import { holdTest, readTest, roundsOf, testId, type TestRow } from '../stores/tests'
@@ -137,6 +137,8 @@ export const testActions: Area<'test'> = {
   'test.start': ({ db, account }, { test, lock }) =>
     inTransaction(db, async (trx) => {
       const row = await holdTest(trx, test)
+      // Whoever starts a test holds its page: two tests on one part cannot both find the other not running.
+      await holdDocument(trx, row.design.document)
       expectLock(row, lock)
       await command(trx, row, 'start')
       await openRound(trx, row, 1)
@@ -154,6 +156,8 @@ export const testActions: Area<'test'> = {
   'test.goOn': ({ db, account }, { test, lock }) =>
     inTransaction(db, async (trx) => {
       const row = await holdTest(trx, test)
+      // Whoever starts a test holds its page: two tests on one part cannot both find the other not running.
+      await holdDocument(trx, row.design.document)
       expectLock(row, lock)
       await command(trx, row, 'goOn')
       const [last] = await roundsOf(trx, row.number)

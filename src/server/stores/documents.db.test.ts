@@ -56,6 +56,11 @@ test('what cannot be kept is refused with the reason, and what is kept is clean'
   expect(
     await edit(lock, { kind: 'move', node: 'front-title' as NodeId, parent: 'front-main' as NodeId, after: null }),
   ).toMatchObject({ status: 400, body: { fault: expect.stringContaining('cannot hold a heading') } })
+  expect(await edit(lock, set('front-root', 'path', '/done'))).toMatchObject({
+    status: 400,
+    body: { fault: expect.stringContaining('Another page already has the address /done') },
+  })
+  expect((await edit(lock, set('front-root', 'path', '/"onclick="steal()'))).status).toBe(400)
   await edit(lock, set('front-text', 'words', '<p onclick="steal()">Hi<script>steal()</script></p>'))
   expect(nodeAt((await open()).document, 'front-text' as NodeId).props.words).toBe('<p>Hi</p>')
 })

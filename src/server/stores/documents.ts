@@ -127,10 +127,15 @@ export async function saveDraft(
   if (!checked.ok) throw new Failure('input', `This change cannot be kept: ${checked.fault}.`)
   const lock = row.lock_version + 1
   const at = new Date()
+  const { title, path } = listed(checked.document)
+  if (path !== null && (await trx('documents').where({ path }).whereNot({ id: row.id }).first('id')) !== undefined) {
+    throw new Failure('input', `Another page already has the address ${path}. Choose another one.`)
+  }
   await trx('documents')
     .where({ id: row.id })
     .update({
-      ...listed(checked.document),
+      title,
+      path,
       draft: JSON.stringify(checked.document),
       lock_version: lock,
       updated_at: at,

@@ -109,6 +109,16 @@ export const link = (label: string): Field<string> => ({
   fallback: '',
 })
 
+/** Where a page stands on the site. Nothing in it needs escaping, in whatever it is written into. */
+export const pagePath = (label: string): Field<string> => ({
+  label,
+  control: 'line',
+  schema: z
+    .string()
+    .regex(/^\/[a-z0-9/_-]{0,200}$/, 'an address begins with “/” and has small letters, digits, “-”, “_” and “/”'),
+  fallback: '/',
+})
+
 /** Another document by its id: a menu, a call to action. */
 export const documentRef = (label: string): Field<string> => ({
   label,

@@ -26,7 +26,7 @@ export function SiteScreen({ account }: { account: AccountView }) {
           ) : (
             <PageTree lines={lines} total={asked.data.total} chosen={chosen} choose={setChosen} />
           )}
-          {asked.data === undefined || search !== '' ? null : (
+          {asked.data === undefined || search !== '' || asked.data.others.length === 0 ? null : (
             <section className="others">
               <h2>Used on many pages</h2>
               <ul>
@@ -63,7 +63,7 @@ function PageTree({
   chosen: string | null
   choose: (id: string) => void
 }) {
-  if (lines.length === 0) return <p className="empty">No page is called that. Search for part of its title or address.</p>
+  if (lines.length === 0) return <p className="empty">No page is called that. Search for part of its title or of its address.</p>
   return (
     <>
       <table className="rows">
