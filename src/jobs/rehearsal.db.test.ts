@@ -1,26 +1,17 @@
 import type { Database } from '@/server/database/connect'
 import { nextRehearsal, rehearsalStatus } from '@/server/stores/rehearsals'
-import { act, attempt, editor, freshDatabase, publisher, testPage } from '@/server/test-database'
+import { act, attempt, editor, freshDatabase, publisher, readyTest } from '@/server/test-database'
 import type { TestId, VersionId } from '@/core/ids'
 import { rehearseOn } from './work'
 
 let db: Database
 let test1: TestId
 let variant: VersionId
-const node = 'front-title' as never
 beforeAll(async () => {
   db = await freshDatabase()
-  const made = await act(db, editor, 'version.create', { document: testPage.id, node, manner: 'chance', from: null })
-  variant = made.id
-  await act(db, editor, 'version.save', {
-    id: variant,
-    lock: made.lock,
-    edits: [{ kind: 'set', node, prop: 'words', value: 'Other' }],
-  })
-  const goal = await act(db, editor, 'goal.create', { name: 'Done', wiring: { kind: 'page', document: 'done' as never } })
-  test1 = (await act(db, editor, 'test.create', { document: testPage.id, node })).test
-  const { design, lock } = await act(db, editor, 'test.open', { test: test1 })
-  await act(db, editor, 'test.save', { test: test1, lock, design: { ...design, primary: goal.id } })
+  const made = await readyTest(db, 'Other')
+  test1 = made.test
+  variant = made.variant
 })
 afterAll(() => db.destroy())
 

@@ -1,6 +1,8 @@
 import type { AccountView, ActionName, Input, Output } from '@/contract/contract'
 import { contract } from '@/contract/contract'
 import { documentSchema, type ContentDocument } from '@/core/document'
+import type { Design } from '@/core/experiment'
+import type { NodeId, TestId, VersionId } from '@/core/ids'
 import { createAccount } from './accounts/accounts'
 import { perform, type Answer } from './actions/perform'
 import { connect, type Database } from './database/connect'
@@ -80,4 +82,24 @@ export async function act<Name extends ActionName>(
   const answer = await attempt(db, who, name, input)
   if (answer.status !== 200) throw new Error(`${name}: ${JSON.stringify(answer.body)}`)
   return contract[name].output.parse(answer.body) as Output<Name>
+}
+
+/** A test of the front page's title that is ready to start. */
+export async function readyTest(
+  db: Database,
+  words: string,
+): Promise<{ test: TestId; variant: VersionId; lock: number; design: Design }> {
+  const node = 'front-title' as NodeId
+  const made = await act(db, editor, 'version.create', { document: testPage.id, node, manner: 'chance', from: null })
+  await act(db, editor, 'version.save', {
+    id: made.id,
+    lock: made.lock,
+    edits: [{ kind: 'set', node, prop: 'words', value: words }],
+  })
+  const goal = await act(db, editor, 'goal.create', { name: 'Done', wiring: { kind: 'page', document: donePage.id } })
+  const { test } = await act(db, editor, 'test.create', { document: testPage.id, node })
+  const opened = await act(db, editor, 'test.open', { test })
+  const design: Design = { ...opened.design, primary: goal.id }
+  const { lock } = await act(db, editor, 'test.save', { test, lock: opened.lock, design })
+  return { test, variant: made.id, lock, design }
 }

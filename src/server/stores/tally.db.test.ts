@@ -3,7 +3,7 @@ import { visitors } from '@/core/simulate'
 import type { Round } from '@/core/experiment'
 import { inTransaction, type Database } from '../database/connect'
 import { eventsOf } from '../rehearse'
-import { act, freshDatabase, publisher, testPage } from '../test-database'
+import { act, freshDatabase, publisher, readyTest } from '../test-database'
 import { writeEvents } from './events'
 import { forgetTallies, tallyNext } from './tally'
 import { roundsOf } from './tests'
@@ -12,22 +12,8 @@ let db: Database
 let round: Round
 beforeAll(async () => {
   db = await freshDatabase()
-  const made = await act(db, publisher, 'version.create', {
-    document: testPage.id,
-    node: 'front-title' as never,
-    manner: 'chance',
-    from: null,
-  })
-  await act(db, publisher, 'version.save', {
-    id: made.id,
-    lock: made.lock,
-    edits: [{ kind: 'set', node: 'front-title' as never, prop: 'words', value: 'Other' }],
-  })
-  const goal = await act(db, publisher, 'goal.create', { name: 'Done', wiring: { kind: 'page', document: 'done' as never } })
-  const { test } = await act(db, publisher, 'test.create', { document: testPage.id, node: 'front-title' as never })
-  const { design, lock } = await act(db, publisher, 'test.open', { test })
-  const saved = await act(db, publisher, 'test.save', { test, lock, design: { ...design, primary: goal.id } })
-  await act(db, publisher, 'test.start', { test, lock: saved.lock })
+  const { test, lock } = await readyTest(db, 'Other')
+  await act(db, publisher, 'test.start', { test, lock })
   round = (await roundsOf(db, 1))[0]?.snapshot as Round
   await db('rounds').update({ started_at: new Date('2026-01-01T00:00:00Z') })
 })

@@ -1,0 +1,60 @@
+import { ORIGINAL } from '../decide'
+import type { GoalId, VersionId } from '../ids'
+import { findingWords, percent, read, sentence, signed, type ArmCounts, type Names } from '.'
+
+const names: Names = {
+  version: (id) => (id === ORIGINAL ? 'Original' : id === 'short' ? 'Shorter headline' : 'Longer headline'),
+  goal: () => 'Reserved',
+  page: () => 'Front',
+}
+const arm = (version: string, exposed: number, converters: number): ArmCounts => ({
+  version: version as VersionId,
+  weight: 5000,
+  assigned: exposed,
+  exposed,
+  converters,
+})
+const say = (...arms: ArmCounts[]) =>
+  sentence(read({ arms, days: 14, smallestEffect: 0.05, plannedTotal: 20_000 }), 'Reserved', names)
+
+describe('the sentence of a result', () => {
+  test('that is clear says by how much, within which bounds, and what to do', () => {
+    expect(say(arm(ORIGINAL, 10_000, 1000), arm('short', 10_000, 1200))).toMatch(
+      /^‘Shorter headline’ is better: 12% reach “Reserved” instead of 10%; the true gain is between \+\d+(\.\d)?% and \+\d+(\.\d)?%\. Safe to stop\.$/,
+    )
+    expect(say(arm(ORIGINAL, 10_000, 1200), arm('short', 10_000, 1000))).toMatch(
+      /is worse: .* between −.* and −.*Keep the original\.$/,
+    )
+  })
+
+  test('that is not clear yet never calls a winner, and says how long', () => {
+    const words = say(arm(ORIGINAL, 1000, 100), arm('short', 1000, 118))
+    expect(words).toMatch(/^It is still too early to judge ‘Shorter headline’/)
+    expect(words).toMatch(/about \d+ more days at the most/)
+    expect(words).not.toMatch(/better|winner|significant/)
+  })
+
+  test('whose split is off shows no lift at all', () => {
+    const words = say(arm(ORIGINAL, 10_000, 1000), arm('short', 9000, 1300))
+    expect(words).toMatch(/not to be trusted/)
+    expect(words).not.toMatch(/%/)
+  })
+
+  test('of several variants names the better one first and the others after it', () => {
+    const words = say(arm(ORIGINAL, 10_000, 1000), arm('long', 10_000, 1010), arm('short', 10_000, 1300))
+    expect(words).toMatch(/^‘Shorter headline’ is better.*‘Longer headline’ is still too early to read\.$/)
+  })
+})
+
+test('a share keeps the figures that matter, and a difference its direction', () => {
+  expect([0, 0.0004, 0.0412, 0.1, 0.123, 0.9999, 1].map(percent)).toEqual(['0%', '0.04%', '4.1%', '10%', '12.3%', '100%', '100%'])
+  expect([0.2, -0.034, 0].map(signed)).toEqual(['+20%', '−3.4%', '±0%'])
+})
+
+test('a finding that names a step says what the step works on', () => {
+  const found = findingWords({ code: 'goalUnpublished', goal: 'g' as GoalId, document: 'done' as never }, names)
+  expect(found).toEqual({
+    words: '“Reserved” counts on “Front”, which is not published: it could never be reached.',
+    settle: { label: 'Publish that page', step: 'publishPage', subject: 'done' },
+  })
+})
