@@ -34,7 +34,8 @@ export function readVisitorId(cookie: string | undefined): string | null {
 
 /** The visit going on, or `null` if none is or its cookie is not ours. */
 export function readVisit(cookie: string | undefined, minute: number): Visit | null {
-  const match = cookie === undefined ? null : /^([0-9a-z]{1,8})\.([0-9a-z]{1,8})\.([a-z0-9~-]{0,1700})\.([\w.!~*'()%-]{0,300})$/.exec(cookie)
+  const match =
+    cookie === undefined ? null : /^([0-9a-z]{1,8})\.([0-9a-z]{1,8})\.([a-z0-9~-]{0,1700})\.([\w.!~*'()%-]{0,300})$/.exec(cookie)
   if (match === null) return null
   const [startedAt, lastAt] = [parseInt(match[1] ?? '', 36), parseInt(match[2] ?? '', 36)]
   if (lastAt > minute + 1 || minute - lastAt > VISIT_SILENCE) return null
