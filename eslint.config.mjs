@@ -5,11 +5,12 @@ import nextTypescript from 'eslint-config-next/typescript'
 const rooms = [
   { room: 'core', may: [] },
   { room: 'contract', may: ['core'] },
-  { room: 'site', may: ['core', 'server/database', 'server/stores/events.ts', 'server/stores/releases.ts'] },
-  { room: 'server', may: ['core', 'contract', 'site/components', 'site/collect/report.ts'] },
-  { room: 'studio', may: ['core', 'contract', 'site/components', 'site/compile/site-view.ts'] },
-  { room: 'jobs', may: ['core', 'contract', 'server', 'site'] },
-  { room: 'demo', may: ['core', 'contract', 'server', 'site', 'jobs'] },
+  { room: 'components', may: ['core'] },
+  { room: 'site', may: ['core', 'components', 'server/database', 'server/stores/events.ts', 'server/stores/media.ts', 'server/stores/releases.ts'] },
+  { room: 'server', may: ['core', 'contract', 'components', 'site/collect/report.ts'] },
+  { room: 'studio', may: ['core', 'contract', 'components'] },
+  { room: 'jobs', may: ['core', 'contract', 'components', 'server', 'site'] },
+  { room: 'demo', may: ['core', 'contract', 'components', 'server', 'site', 'jobs'] },
   { room: 'app', may: ['core', 'contract', 'server', 'studio'] },
 ]
 
@@ -58,7 +59,7 @@ const config = [
   },
   { files: ['src/command/**', 'bench/**'], rules: { 'no-console': 'off' } },
   // The site's looks are static markup and plain pictures: no framework's image or link component.
-  { files: ['src/site/components/**', 'src/studio/**'], rules: { '@next/next/no-img-element': 'off' } },
+  { files: ['src/components/**', 'src/studio/**'], rules: { '@next/next/no-img-element': 'off' } },
 ]
 
 export default config

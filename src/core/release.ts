@@ -21,5 +21,9 @@ export const releaseSchema = z.object({
   rounds: z.array(roundSchema.extend({ paused: z.boolean() })),
   personalizations: z.array(personalizationSchema),
   goals: z.array(goalSchema),
+  /** Addresses that pages had before, and the page that answers there now. */
+  redirects: z.array(z.object({ from: z.string(), document: documentIdSchema })).default([]),
+  /** Whether scripts that variants bring may run. */
+  scripts: z.boolean().default(false),
 })
 export type Release = Readonly<z.infer<typeof releaseSchema>>

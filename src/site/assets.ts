@@ -13,6 +13,7 @@ const types: Readonly<Record<string, string>> = {
   '.js': 'text/javascript; charset=utf-8',
   '.svg': 'image/svg+xml',
   '.woff2': 'font/woff2',
+  '.webm': 'video/webm',
 }
 
 /** Everything that looks like the site, read into memory once: styles, typefaces, pictures, the browser script. */

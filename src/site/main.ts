@@ -4,7 +4,10 @@ import * as z from 'zod'
 import { connect } from '@/server/database/connect'
 import { writeEvents } from '@/server/stores/events'
 import { newestReleaseNumber, readRelease } from '@/server/stores/releases'
-import { readAssets } from './assets'
+import { readMedia } from '@/server/stores/media'
+import { mediaOf } from '@/components/references'
+import type { Release } from '@/core/release'
+import { readAssets, type Asset } from './assets'
 import { compile, type CompiledSite } from './compile/compile'
 import { makeSite, scriptAddress, styleAddress } from './site'
 
@@ -24,6 +27,7 @@ const assets = readAssets(settings.SPRIG_LOOK)
 const addresses = { script: scriptAddress(assets), style: styleAddress(assets) }
 let current: CompiledSite | null = null
 let number = 0
+const media = new Map<string, Asset>()
 
 /** Looks for a newer release and switches to it whole. While the database is away, the last one goes on being served. */
 async function watch(): Promise<void> {
@@ -32,18 +36,30 @@ async function watch(): Promise<void> {
     if (newest === null || newest <= number) return
     const release = await readRelease(db, newest)
     if (release === null) return
-    const compiled = compile(release, addresses)
+    await loadMedia(release)
+    const compiled = compile(release, addresses, current ?? undefined)
     current = compiled
     number = newest
-    log.info({ release: newest, pages: compiled.pages.size }, 'release loaded')
+    log.info({ release: newest, pages: compiled.pages.size, compiled: compiled.compiled }, 'release loaded')
   } catch (reason) {
     log.warn(reason, 'no release could be read')
   }
 }
 
+/** Brings the pictures and films that a release shows into memory, before the first visitor can ask for them. */
+async function loadMedia(release: Release): Promise<void> {
+  const versions = [...release.rounds.flatMap((round) => round.versions), ...release.personalizations.flatMap(({ rules }) => rules)]
+  const inEdits = [...JSON.stringify(versions).matchAll(/m-[0-9a-f]{32}/g)].map(([name]) => name)
+  const wanted = new Set([...release.documents.flatMap(mediaOf), ...inEdits])
+  for (const name of media.keys()) if (!wanted.has(name)) media.delete(name)
+  for (const { name, type, body } of await readMedia(db, [...wanted].filter((name) => !media.has(name))))
+    media.set(name, { type, body, etag: `"${name}"` })
+}
+
 const site = makeSite({
   current: () => current,
   assets,
+  media,
   writeEvents: (events) => writeEvents(db, events),
   keepEntry: async ({ document, node, values }) => {
     await db('form_entries').insert({ document_id: document, node_id: node, entry: JSON.stringify(values), at: new Date() })

@@ -6,9 +6,10 @@ import type { DocumentId, NodeId } from '@/core/ids'
 import type { Asset } from './assets'
 import { GroupCommit, Overloaded } from './collect/group-commit'
 import { reportSchema, stamp, type StampedEvent } from './collect/report'
-import { propsOf } from './components/component-type'
-import { form, formField } from './components/form/fields'
-import { shell, type CompiledSite } from './compile/compile'
+import { propsOf } from '@/components/component-type'
+import { form, formField } from '@/components/form/fields'
+import type { CompiledSite } from './compile/compile'
+import { plainPage } from './compile/head'
 import { answerPage, type Assignment } from './serve/answer-page'
 import { readCookies, readVisitorId } from './serve/cookies'
 import { leftOutBecause } from './serve/recognise'
@@ -23,16 +24,18 @@ export interface SiteParts {
   /** The newest compiled release; `null` before the first. */
   current(): CompiledSite | null
   readonly assets: ReadonlyMap<string, Asset>
+  /** Pictures and films that editors brought, by name, as far as they are loaded. */
+  readonly media: ReadonlyMap<string, Asset>
   writeEvents(events: readonly StampedEvent[]): Promise<void>
   keepEntry(entry: FormEntry): Promise<void>
   now(): number
   log(reason: unknown): void
 }
 
-const POLICY =
-  "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; form-action 'self'; frame-ancestors 'none'; base-uri 'none'"
+const policy = (scripts: readonly string[]) =>
+  `default-src 'none'; script-src ${["'self'", ...scripts].join(' ')}; media-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; form-action 'self'; frame-ancestors 'none'; base-uri 'none'`
 const SECURITY = {
-  'content-security-policy': POLICY,
+  'content-security-policy': policy([]),
   'x-content-type-options': 'nosniff',
   'referrer-policy': 'strict-origin-when-cross-origin',
 }
@@ -96,21 +99,37 @@ export function makeSite(parts: SiteParts): FastifyInstance {
     return plain(reply, loaded === null ? 503 : 200, loaded === null ? 'no release is loaded yet' : 'ok')
   })
 
-  site.get('/look/*', (request, reply) => {
-    const asset = parts.assets.get(request.url.split('?')[0] ?? '')
+  site.get('/look/*', (request, reply) => sendAsset(request, reply, parts.assets.get(request.url.split('?')[0] ?? ''), request.url.includes('?')))
+
+  site.get('/media/:name', (request, reply) =>
+    sendAsset(request, reply, parts.media.get((request.params as { name: string }).name), true),
+  )
+
+  // A style's address is made from its rules, so it never changes.
+  site.get('/made/:name', (request, reply) => {
+    const body = parts.current()?.styles.get(request.url)
+    return sendAsset(request, reply, body === undefined ? undefined : { body, type: 'text/css; charset=utf-8', etag: `"${request.url}"` }, true)
+  })
+
+  function sendAsset(request: FastifyRequest, reply: FastifyReply, asset: Asset | undefined, forGood: boolean) {
     if (asset === undefined) return plain(reply, 404, 'There is no such file.')
     const unchanged = request.headers['if-none-match'] === asset.etag
     const headers = {
       ...SECURITY,
       'content-type': asset.type,
       etag: asset.etag,
-      'cache-control': request.url.includes('?') ? 'public, max-age=31536000, immutable' : 'public, max-age=300',
+      'cache-control': forGood ? 'public, max-age=31536000, immutable' : 'public, max-age=300',
+      'accept-ranges': 'bytes',
     }
+    if (unchanged) return reply.code(304).headers(headers).send()
+    const range = rangeOf(request.headers.range, asset.body.length)
+    if (range === null) return reply.code(200).headers(headers).send(asset.body)
+    const [from, to] = range
     return reply
-      .code(unchanged ? 304 : 200)
-      .headers(headers)
-      .send(unchanged ? undefined : asset.body)
-  })
+      .code(206)
+      .headers({ ...headers, 'content-range': `bytes ${from}-${to}/${asset.body.length}` })
+      .send(asset.body.subarray(from, to + 1))
+  }
 
   site.post('/collect', { bodyLimit: REPORT_LIMIT }, (request, reply) => collect(request, reply))
   site.post('/forms/:document/:node', (request, reply) => takeForm(request, reply))
@@ -130,11 +149,19 @@ export function makeSite(parts: SiteParts): FastifyInstance {
     const mark = url.indexOf('?')
     const path = mark < 0 ? url : url.slice(0, mark)
     const page = compiled.pages.get(path) ?? compiled.pages.get(path.replace(/(.)\/$/, '$1'))
-    if (page === undefined) return false
+    if (page === undefined) {
+      const moved = compiled.redirects.get(path)
+      if (moved === undefined) return false
+      response.writeHead(301, [...SECURITY_LINES, 'location', moved + (mark < 0 ? '' : url.slice(mark)), 'content-length', '0'])
+      response.end()
+      return true
+    }
     const campaign = mark < 0 ? null : new URLSearchParams(url.slice(mark)).get('utm_campaign')
     const answer = answerPage(compiled, page, request.headers, campaign, parts.now())
     note(answer.assignments)
-    response.writeHead(answer.status, [...SECURITY_LINES, ...answer.headers, 'content-length', String(answer.body?.length ?? 0)])
+    const security = page.scripts.length === 0 ? SECURITY_LINES : ['content-security-policy', policy(page.scripts), ...SECURITY_LINES.slice(2)]
+    const headers = answer.status === 302 && mark >= 0 ? withRest(answer.headers, url.slice(mark)) : answer.headers
+    response.writeHead(answer.status, [...security, ...headers, 'content-length', String(answer.body?.length ?? 0)])
     response.end(answer.body === null || request.method === 'HEAD' ? undefined : answer.body)
     return true
   }
@@ -200,21 +227,32 @@ export function makeSite(parts: SiteParts): FastifyInstance {
   }
 
   function notFound(reply: FastifyReply, compiled: CompiledSite) {
-    const [head, foot] = shell({
-      title: 'Not here',
-      description: '',
-      document: 'not-found',
-      script: '',
-      style: styleAddress(parts.assets),
-    })
     const body = `<main class="section ground-cream"><div class="measure text"><h1 class="heading grand">There is no page here.</h1><div class="text lead"><p>It may have moved. <a href="${compiled.view.addressOf('page:home')}">Start again from the front</a>.</p></div></div></main>`
     return reply
       .code(404)
       .headers({ ...SECURITY, 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store' })
-      .send(head + body + foot)
+      .send(plainPage('Not here', styleAddress(parts.assets), body))
   }
 
   return site
+}
+
+/** All parameters of the address go along, before the place on the page where one is named. */
+function withRest(headers: readonly string[], query: string): string[] {
+  return headers.map((value, index) => {
+    if (headers[index - 1] !== 'location' || index % 2 === 0) return value
+    const [path = '', place] = value.split('#')
+    return path + query + (place === undefined ? '' : `#${place}`)
+  })
+}
+
+/** The one range of bytes that players of films ask for (RFC 9110, 14.2); anything else gets the whole. */
+function rangeOf(header: string | undefined, length: number): [from: number, to: number] | null {
+  const match = /^bytes=(\d+)-(\d*)$/.exec(header ?? '')
+  if (match === null) return null
+  const from = Number(match[1])
+  const to = match[2] === '' ? length - 1 : Math.min(Number(match[2]), length - 1)
+  return from <= to ? [from, to] : null
 }
 
 /** A browser always names the origin of a cross-site POST; what comes without one is no browser. */

@@ -22,6 +22,8 @@ export interface Draw {
   readonly arms: readonly Arm[]
   /** While a test is paused nobody new is drawn and everybody sees the original. */
   readonly paused: boolean
+  /** On the page that a route leads to: only who was sent here by the test takes part; nobody new is drawn. */
+  readonly keptOnly?: boolean
 }
 
 /** A personalized part as far as deciding goes: ordered rules, the original last. */
@@ -77,6 +79,7 @@ function drawFor(draw: Draw, visitor: Visitor): Decision {
   if (before !== undefined && draw.arms.some(({ version }) => version === before)) {
     return { key: draw.test, version: before, counted: true, reason: { code: 'kept' } }
   }
+  if (draw.keptOnly) return original({ code: 'outsideShare', bucket: place, share: 0 })
   // A second, independent number for the split, so that neither the share nor its changes colour the arms.
   const lot = bucket(`${draw.salt}:split`, visitor.id)
   return { key: draw.test, version: armAt(draw.arms, lot), counted: true, reason: { code: 'drawn', bucket: lot } }

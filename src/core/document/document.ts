@@ -1,13 +1,13 @@
 import * as z from 'zod'
 import { documentIdSchema, idText, nodeIdSchema, type DocumentId, type NodeId } from '../ids'
 
-/** What a property can hold: text, a number, yes or no, or a list of short texts. */
+/** What a property can hold: text, a number, yes or no, or a list of texts. */
 export type PropValue = string | number | boolean | readonly string[]
 export const propValueSchema: z.ZodType<PropValue> = z.union([
   z.string().max(20_000),
   z.number().finite(),
   z.boolean(),
-  z.array(z.string().max(500)).max(50),
+  z.array(z.string().max(4000)).max(60),
 ])
 export type Props = { readonly [prop: string]: PropValue }
 
@@ -17,7 +17,8 @@ export interface ContentNode {
   readonly children: readonly NodeId[]
 }
 
-export const documentKinds = ['page', 'menu', 'callToAction'] as const
+/** `shared`: a component that stands on many pages. `style`: a restyling of parts of many pages. `template`: a page to begin from. */
+export const documentKinds = ['page', 'menu', 'callToAction', 'shared', 'style', 'template'] as const
 export type DocumentKind = (typeof documentKinds)[number]
 
 /**

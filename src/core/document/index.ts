@@ -1,7 +1,9 @@
 export {
   ancestorsOf,
   commonAncestor,
+  documentKinds,
   documentSchema,
+  subtreeSchema,
   nodeAt,
   parentOf,
   subtree,

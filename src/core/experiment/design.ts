@@ -1,12 +1,37 @@
+import murmurhash from 'murmurhash'
 import * as z from 'zod'
 import { ORIGINAL, WHOLE } from '../decide'
-import { editsSchema } from '../document'
+import { editsSchema, type Edit } from '../document'
 import { goalSchema } from '../goals'
-import { documentIdSchema, goalIdSchema, nodeIdSchema, roundIdSchema, testIdSchema, versionIdSchema } from '../ids'
+import {
+  documentIdSchema,
+  goalIdSchema,
+  nodeIdSchema,
+  roundIdSchema,
+  testIdSchema,
+  versionIdSchema,
+  type DocumentId,
+  type VersionId,
+} from '../ids'
 
 const basisPoints = z.number().int().min(0).max(WHOLE)
+export const MOST_ARMS = 36
 
-export const armSchema = z.object({ version: versionIdSchema, weight: basisPoints })
+/**
+ * One of the versions that visitors are divided between. In a test of several parts an arm is a combination: `levels`
+ * names what each part shows, in the order of the parts, and `version` is the combination's own id. In a test of one
+ * part `levels` is empty and `version` is what that part shows.
+ */
+export const armSchema = z.object({
+  version: versionIdSchema,
+  weight: basisPoints,
+  levels: z.array(versionIdSchema).max(4).default([]),
+})
+export type DesignArm = Readonly<z.infer<typeof armSchema>>
+
+/** Where versions stand: a component of a page, or the root of a menu, a call to action, a style, a whole page. */
+export const partSchema = z.object({ document: documentIdSchema, node: nodeIdSchema })
+export type Part = Readonly<z.infer<typeof partSchema>>
 
 const sentence = z.string().max(2000)
 
@@ -16,13 +41,17 @@ export const designSchema = z.object({
   problem: sentence,
   change: sentence,
   expected: sentence,
+  /** The first part; the only one, but for a test of combinations. */
   document: documentIdSchema,
   node: nodeIdSchema,
+  /** The other parts of a test of combinations. */
+  further: z.array(partSchema).max(3).default([]),
+  campaign: z.string().max(40).default(''),
   /** The original is the first arm. */
   arms: z
     .array(armSchema)
     .min(1)
-    .max(12)
+    .max(MOST_ARMS)
     .refine((arms) => arms[0]?.version === ORIGINAL, 'the original comes first')
     .refine((arms) => new Set(arms.map(({ version }) => version)).size === arms.length, 'a version stands in the test once'),
   share: basisPoints,
@@ -52,27 +81,96 @@ export const roundSchema = z.object({
   salt: z.string().min(1),
   /** Visitors of the original and one variant together at which the sequence is tuned to be tightest. */
   plannedTotal: z.number().positive(),
+  /** Why this round was opened, in words; empty for the first. */
+  because: z.string().max(300).default(''),
 })
 export type Round = Readonly<z.infer<typeof roundSchema>>
 
+type Parts = Pick<Design, 'document' | 'node' | 'further'>
+type Arms = Parts & Pick<Design, 'arms'>
+
+export function partsOf({ document, node, further }: Parts): Part[] {
+  return [{ document, node }, ...further]
+}
+
+/** What each part shows in this arm, in the order of the parts. An arm that is not in the design shows the original. */
+export function levelsOf(design: Arms, version: VersionId): VersionId[] {
+  const levels = design.arms.find((arm) => arm.version === version)?.levels ?? []
+  if (levels.length > 0) return [...levels]
+  return partsOf(design).map((_, part) => (part === 0 ? version : ORIGINAL))
+}
+
+/** The edits of an arm, document by document; none for the original. */
+export function changesOf(
+  design: Arms,
+  versions: readonly Version[],
+  arm: VersionId,
+): { readonly document: DocumentId; readonly edits: readonly Edit[] }[] {
+  const changes = new Map<DocumentId, Edit[]>()
+  const levels = levelsOf(design, arm)
+  partsOf(design).forEach(({ document }, part) => {
+    const edits = versions.find(({ id }) => id === levels[part])?.edits ?? []
+    if (edits.length > 0) changes.set(document, [...(changes.get(document) ?? []), ...edits])
+  })
+  return [...changes].map(([document, edits]) => ({ document, edits }))
+}
+
+/** “Original”, a version’s name, or for a combination the names of what its parts show. */
+export function armName(design: Arms, versions: readonly Pick<Version, 'id' | 'name'>[], arm: VersionId): string {
+  if (arm === ORIGINAL) return 'Original'
+  const name = (id: VersionId) =>
+    id === ORIGINAL ? 'original' : (versions.find((version) => version.id === id)?.name ?? 'Variant')
+  const levels = design.further.length === 0 ? [arm] : levelsOf(design, arm)
+  return levels.map(name).join(' × ')
+}
+
+/** Every version of this part that some arm shows, the original first. */
+export function levelsInUse(design: Arms, part: number): VersionId[] {
+  return [...new Set([ORIGINAL, ...design.arms.map(({ version }) => levelsOf(design, version)[part] ?? ORIGINAL)])]
+}
+
+/** All combinations of what each part can show, the original of all first; a combination keeps its id between rounds. */
+export function combinations(levels: readonly (readonly VersionId[])[]): { version: VersionId; levels: VersionId[] }[] {
+  const all = levels.reduce<VersionId[][]>(
+    (rows, choices) => rows.flatMap((row) => choices.map((choice) => [...row, choice])),
+    [[]],
+  )
+  return all.map((row) => ({ version: combinationId(row), levels: row }))
+}
+
+/** The same levels always have the same id: 64 bits of MurmurHash3 over their ids. */
+export function combinationId(levels: readonly VersionId[]): VersionId {
+  if (levels.every((level) => level === ORIGINAL)) return ORIGINAL
+  const text = levels.join('+')
+  return `of-${murmurhash.v3(text).toString(36)}-${murmurhash.v3(`${text}+`).toString(36)}` as VersionId
+}
+
 /** Does going on with this design need a new round? Names and the question do not affect a result. */
 export function affectsResult(round: Round, design: Design, versions: readonly Version[], goals: Round['goals']): boolean {
-  const essence = (
-    of: Pick<Design, 'arms' | 'share' | 'primary' | 'watched' | 'node' | 'document'>,
-    list: readonly Version[],
-    counted: Round['goals'],
-  ) =>
-    JSON.stringify([
-      of.document,
-      of.node,
-      of.arms,
-      of.share,
-      of.primary,
-      of.watched,
-      list.map(({ id, edits }) => [id, edits]),
-      counted,
-    ])
-  return essence(round.design, round.versions, round.goals) !== essence(design, versions, goals)
+  return whatChanged(round, design, versions, goals).length > 0
+}
+
+/** What of a design affects its result and is not as it was in the round, in a few words each. */
+export function whatChanged(round: Round, design: Design, versions: readonly Version[], goals: Round['goals']): string[] {
+  const arms = (of: Design) => of.arms.map(({ version }) => version)
+  const edits = (list: readonly Version[]) => list.map(({ id, edits: of }) => [id, of])
+  const [was, is] = [new Set(arms(round.design)), new Set(arms(design))]
+  const differ = (one: unknown, other: unknown) => JSON.stringify(one) !== JSON.stringify(other)
+  const kept = versions.filter(({ id }) => round.versions.some((version) => version.id === id))
+  const before = round.versions.filter(({ id }) => kept.some((version) => version.id === id))
+  const found: [string, boolean][] = [
+    ['a variant was turned off', [...was].some((version) => !is.has(version))],
+    ['a variant was added', [...is].some((version) => !was.has(version))],
+    ['a variant was changed', differ(edits(before), edits(kept))],
+    ['the split was changed', was.size === is.size && differ(round.design.arms, design.arms)],
+    ['the share of visitors was changed', round.design.share !== design.share],
+    [
+      'the goals were changed',
+      differ([round.design.primary, round.design.watched, round.goals], [design.primary, design.watched, goals]),
+    ],
+    ['the tested parts were changed', differ(partsOf(round.design), partsOf(design))],
+  ]
+  return found.filter(([, changed]) => changed).map(([words]) => words)
 }
 
 /** Equal weights that add up to the whole; what does not divide goes to the first arms. */

@@ -4,17 +4,23 @@ import { goalSchema } from '../goals'
 import type { DocumentId, NodeId, RoundId, TestId, VersionId } from '../ids'
 import {
   affectsResult,
+  armName,
+  changesOf,
+  checks,
+  combinations,
   commands,
   designSchema,
   evenWeights,
   forecast,
   isOpenToChange,
+  levelsInUse,
   next,
   read,
   readiness,
   statuses,
   touches,
   versionSchema,
+  whatChanged,
 } from '.'
 import type { ArmCounts, Evidence, Finding, ReadinessFacts, Round } from '.'
 
@@ -91,8 +97,8 @@ describe('the reading of a variant', () => {
 describe('a forecast', () => {
   const design = {
     arms: [
-      { version: ORIGINAL, weight: 5000 },
-      { version: bold, weight: 5000 },
+      { version: ORIGINAL, weight: 5000, levels: [] },
+      { version: bold, weight: 5000, levels: [] },
     ],
     share: 10_000,
     smallestEffect: 0.1,
@@ -147,6 +153,13 @@ const page: ContentDocument = {
 }
 const words = (value: string): Edit => ({ kind: 'set', node: 'title' as NodeId, prop: 'words', value })
 const pressed = goalSchema.parse({ id: 'pressed', name: 'Pressed', wiring: { kind: 'click', document: 'home', node: 'button' } })
+const menu: ContentDocument = {
+  id: 'menu' as DocumentId,
+  kind: 'menu',
+  root: 'menu-root' as NodeId,
+  nodes: { 'menu-root': { type: 'menuTree', props: {}, children: [] } },
+}
+const route = (value: string): Edit => ({ kind: 'set', node: 'root' as NodeId, prop: 'route', value })
 const facts: ReadinessFacts = {
   design: designSchema.parse({
     name: 'Heading',
@@ -167,6 +180,8 @@ const facts: ReadinessFacts = {
   versions: [{ id: bold, name: 'Bold', edits: [words('Borrow a cello')] }],
   goals: [pressed],
   published: new Map([[page.id, page]]),
+  places: new Map(),
+  scripts: { allowed: false, versions: [] },
   others: [],
   forecast: null,
 }
@@ -182,12 +197,12 @@ describe('readiness', () => {
     expect(readiness(facts)).toEqual({
       blocks: [],
       advises: [],
-      passed: ['variants', 'part', 'goal', 'split', 'overlap', 'difference', 'question', 'time'],
+      passed: [...checks],
     })
   })
 
   test.each<[string, ReadinessFacts, Finding['code']]>([
-    ['no variant', change({ arms: [{ version: ORIGINAL, weight: 10_000 }] }), 'noVariant'],
+    ['no variant', change({ arms: [{ version: ORIGINAL, weight: 10_000, levels: [] }] }), 'noVariant'],
     ['a variant without edits', change({}, edited()), 'variantSame'],
     ['a variant that sets what is there', change({}, edited(words('Play it first'))), 'variantSame'],
     ['an edit that no longer fits', change({}, edited({ kind: 'remove', node: 'gone' as NodeId })), 'editUnfit'],
@@ -203,8 +218,8 @@ describe('readiness', () => {
       'weights above the whole',
       change({
         arms: [
-          { version: ORIGINAL, weight: 5000 },
-          { version: bold, weight: 6000 },
+          { version: ORIGINAL, weight: 5000, levels: [] },
+          { version: bold, weight: 6000, levels: [] },
         ],
       }),
       'weightsOff',
@@ -213,8 +228,8 @@ describe('readiness', () => {
       'a variant for nobody',
       change({
         arms: [
-          { version: ORIGINAL, weight: 10_000 },
-          { version: bold, weight: 0 },
+          { version: ORIGINAL, weight: 10_000, levels: [] },
+          { version: bold, weight: 0, levels: [] },
         ],
       }),
       'weightZero',
@@ -222,12 +237,17 @@ describe('readiness', () => {
     ['a share of nobody', change({ share: 0 }), 'shareZero'],
     [
       'another test on the same part',
-      change(
-        {},
-        { others: [{ test: 't-9' as TestId, name: 'Other', document: page.id, touches: touches('title' as NodeId, []) }] },
-      ),
+      change({}, { others: [{ test: 't-9' as TestId, name: 'Other', touches: touches(facts.design, []) }] }),
       'testMeetsTest',
     ],
+    ['a route to a page that is not there', change({}, edited(route('page:gone'))), 'routeGone'],
+    ['a route back to the page itself', change({}, edited(route('page:home'))), 'routeLoops'],
+    [
+      'a menu that stands on no page',
+      change({ document: menu.id, node: menu.root }, { published: new Map([[menu.id, menu]]) }),
+      'partNowhere',
+    ],
+    ['a script where none may run', change({}, { scripts: { allowed: false, versions: [bold] } }), 'scriptsOff'],
   ])('blocks %s', (_, of, code) => {
     expect(readiness(of).blocks.map((finding) => finding.code)).toContain(code)
   })
@@ -238,6 +258,7 @@ describe('readiness', () => {
       change({}, edited(words('New'), { kind: 'set', node: 'title' as NodeId, prop: 'size', value: 'large' })),
       'severalKinds',
     ],
+    ['a script', change({}, { scripts: { allowed: true, versions: [bold] } }), 'hasScript'],
     ['no question', change({ problem: '' }), 'noQuestion'],
     ['too little traffic', change({}, { forecast: forecast(facts.design, { visitorsPerDay: 10, baseRate: 0.05 }) }), 'takesLong'],
   ])('advises against %s', (_, of, code) => {
@@ -256,9 +277,15 @@ test('going on after a change that affects the result opens a new round; a new n
     goals: [pressed],
     salt: 't-1',
     plannedTotal: 1000,
+    because: '',
   }
   expect(affectsResult(round, { ...facts.design, name: 'Better name' }, facts.versions, [pressed])).toBe(false)
-  expect(affectsResult(round, { ...facts.design, share: 5000 }, facts.versions, [pressed])).toBe(true)
+  expect(whatChanged(round, { ...facts.design, share: 5000 }, facts.versions, [pressed])).toEqual([
+    'the share of visitors was changed',
+  ])
+  const [original] = facts.design.arms
+  const alone = { ...facts.design, arms: original === undefined ? [] : [original] }
+  expect(whatChanged(round, alone, facts.versions, [pressed])).toEqual(['a variant was turned off'])
   expect(
     affectsResult(round, facts.design, [versionSchema.parse({ id: 'bold', name: 'Bold', edits: [words('Other')] })], [pressed]),
   ).toBe(true)
@@ -266,4 +293,59 @@ test('going on after a change that affects the result opens a new round; a new n
 
 test.each([1, 2, 3, 7])('even weights of %d arms add up to the whole', (count) => {
   expect(evenWeights(count).reduce((sum, weight) => sum + weight)).toBe(10_000)
+})
+
+describe('a test of several parts', () => {
+  const brass = 'brass' as VersionId
+  const short = 'short' as VersionId
+  const cells = combinations([
+    [ORIGINAL, bold, short],
+    [ORIGINAL, brass],
+  ])
+  const design = designSchema.parse({
+    ...facts.design,
+    further: [{ document: 'home', node: 'button' }],
+    arms: cells.map((cell, index) => ({ ...cell, weight: evenWeights(cells.length)[index] })),
+  })
+  const colour: Edit = { kind: 'set', node: 'button' as NodeId, prop: 'colour', value: 'brass' }
+  const versions = [
+    { id: bold, name: 'Bold', edits: [words('Borrow a cello')] },
+    { id: short, name: 'Short', edits: [words('Borrow')] },
+    { id: brass, name: 'Brass', edits: [colour] },
+  ]
+  const both = cells.find(({ levels }) => levels.join() === [bold, brass].join())?.version ?? ORIGINAL
+
+  test('has every combination once, the original of all first, with the same ids wherever it is made', () => {
+    expect(cells.map(({ levels }) => levels.join('+'))).toEqual([
+      'original+original',
+      'original+brass',
+      'bold+original',
+      'bold+brass',
+      'short+original',
+      'short+brass',
+    ])
+    expect(cells[0]?.version).toBe(ORIGINAL)
+    expect(new Set(cells.map(({ version }) => version)).size).toBe(6)
+    expect(combinations([[bold], [brass]])[0]?.version).toBe(both)
+  })
+
+  test('an arm is named by its parts and carries the edits of each', () => {
+    expect(armName(design, versions, both)).toBe('Bold × Brass')
+    expect(armName(design, versions, ORIGINAL)).toBe('Original')
+    expect(changesOf(design, versions, both)).toEqual([{ document: 'home', edits: [words('Borrow a cello'), colour] }])
+    expect(changesOf(design, versions, ORIGINAL)).toEqual([])
+  })
+
+  test('without some of its combinations still tells which versions each part has', () => {
+    const fewer = { ...design, arms: design.arms.filter(({ levels }) => !levels.includes(short)) }
+    expect([levelsInUse(fewer, 0), levelsInUse(fewer, 1)]).toEqual([
+      [ORIGINAL, bold],
+      [ORIGINAL, brass],
+    ])
+  })
+
+  test('takes longer than a test of one part, as the forecast follows the number of combinations', () => {
+    const traffic = { visitorsPerDay: 1000, baseRate: 0.1 }
+    expect(forecast(design, traffic).days ?? 0).toBeGreaterThan(2 * (forecast(facts.design, traffic).days ?? 0))
+  })
 })

@@ -1,16 +1,27 @@
 export {
   affectsResult,
+  armName,
   armSchema,
+  changesOf,
+  combinationId,
+  combinations,
   designSchema,
   evenWeights,
+  levelsInUse,
+  levelsOf,
+  MOST_ARMS,
+  partsOf,
   roundSchema,
   versionSchema,
+  whatChanged,
   type Design,
+  type DesignArm,
+  type Part,
   type Round,
   type Version,
 } from './design'
 export { commands, isOpenToChange, next, statuses, transitions, type Command, type Status } from './lifecycle'
-export { checks, readiness, touches, type Check, type Finding, type Readiness, type ReadinessFacts } from './readiness'
+export { checks, readiness, routeOf, touches, type Check, type Finding, type Readiness, type ReadinessFacts } from './readiness'
 export { forecast, type Forecast, type Traffic } from './forecast'
 export {
   leader,

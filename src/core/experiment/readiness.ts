@@ -1,8 +1,8 @@
 import { ORIGINAL, WHOLE } from '../decide'
-import { apply, walk, type ContentDocument, type Edit, type Refusal } from '../document'
+import { apply, nodeAt, walk, type ContentDocument, type Edit, type Refusal } from '../document'
 import type { Goal } from '../goals'
-import type { DocumentId, GoalId, NodeId, TestId, VersionId } from '../ids'
-import type { Design, Version } from './design'
+import type { DocumentId, GoalId, TestId, VersionId } from '../ids'
+import { changesOf, levelsOf, partsOf, type Design, type Part, type Version } from './design'
 import type { Forecast } from './forecast'
 
 export interface ReadinessFacts {
@@ -11,13 +11,16 @@ export interface ReadinessFacts {
   readonly goals: readonly Goal[]
   /** The published body of each published document. */
   readonly published: ReadonlyMap<DocumentId, ContentDocument>
+  /** On how many published pages each document that is no page is shown. */
+  readonly places: ReadonlyMap<DocumentId, number>
   /** Tests that are running or paused, this one left out. */
   readonly others: readonly {
     readonly test: TestId
     readonly name: string
-    readonly document: DocumentId
-    readonly touches: readonly NodeId[]
+    readonly touches: readonly Part[]
   }[]
+  /** Whether scripts may run on the site, and which versions bring one. */
+  readonly scripts: { readonly allowed: boolean; readonly versions: readonly VersionId[] }
   readonly forecast: Forecast | null
 }
 
@@ -27,6 +30,12 @@ export type Finding =
   | { readonly code: 'variantSame'; readonly version: VersionId }
   | { readonly code: 'editUnfit'; readonly version: VersionId; readonly edit: Edit; readonly refusal: Refusal }
   | { readonly code: 'partUnpublished'; readonly document: DocumentId; readonly pagePublished: boolean }
+  | { readonly code: 'partNowhere'; readonly document: DocumentId }
+  | { readonly code: 'routeGone'; readonly version: VersionId }
+  | { readonly code: 'routeLoops'; readonly version: VersionId; readonly document: DocumentId }
+  | { readonly code: 'scriptsOff'; readonly version: VersionId }
+  | { readonly code: 'hasScript'; readonly version: VersionId }
+  | { readonly code: 'leadsElsewhere'; readonly version: VersionId }
   | { readonly code: 'noGoal' }
   | { readonly code: 'goalUnpublished'; readonly goal: GoalId; readonly document: DocumentId }
   | { readonly code: 'goalGone'; readonly goal: GoalId; readonly version: VersionId }
@@ -47,19 +56,35 @@ export interface Readiness {
   readonly passed: readonly Check[]
 }
 
-export const checks = ['variants', 'part', 'goal', 'split', 'overlap', 'difference', 'question', 'time'] as const
+export const checks = [
+  'variants',
+  'part',
+  'route',
+  'goal',
+  'split',
+  'overlap',
+  'script',
+  'difference',
+  'destination',
+  'question',
+  'time',
+] as const
 export type Check = (typeof checks)[number]
 
 const blocking: { readonly [Of in Check]?: (facts: ReadinessFacts) => Finding[] } = {
   variants: variantsDiffer,
   part: partIsPublished,
+  route: routeLeadsOn,
   goal: goalIsReachable,
   split: splitAddsUp,
   overlap: noOtherTest,
+  script: ({ scripts }) => (scripts.allowed ? [] : scripts.versions.map((version): Finding => ({ code: 'scriptsOff', version }))),
 }
 
 const advising: { readonly [Of in Check]?: (facts: ReadinessFacts) => Finding[] } = {
+  script: ({ scripts }) => (scripts.allowed ? scripts.versions.map((version): Finding => ({ code: 'hasScript', version })) : []),
   difference: oneKindOfDifference,
+  destination: sameDestination,
   question: ({ design }) => (design.problem.trim() === '' || design.change.trim() === '' ? [{ code: 'noQuestion' }] : []),
   time: ({ forecast }) =>
     forecast === null || (forecast.days !== null && forecast.days <= 56) ? [] : [{ code: 'takesLong', days: forecast.days }],
@@ -67,26 +92,32 @@ const advising: { readonly [Of in Check]?: (facts: ReadinessFacts) => Finding[] 
 
 /** Everything that commonly goes wrong with a test before it starts. */
 export function readiness(facts: ReadinessFacts): Readiness {
-  const found = (of: typeof blocking) => checks.map((check) => [check, of[check]?.(facts) ?? null] as const)
-  const all = [...found(blocking), ...found(advising)]
+  const found = checks.map((check) => ({
+    check,
+    blocks: blocking[check]?.(facts) ?? [],
+    advises: advising[check]?.(facts) ?? [],
+  }))
   return {
-    blocks: found(blocking).flatMap(([, findings]) => findings ?? []),
-    advises: found(advising).flatMap(([, findings]) => findings ?? []),
-    passed: all.filter(([, findings]) => findings?.length === 0).map(([check]) => check),
+    blocks: found.flatMap(({ blocks }) => blocks),
+    advises: found.flatMap(({ advises }) => advises),
+    passed: found.filter(({ blocks, advises }) => blocks.length + advises.length === 0).map(({ check }) => check),
   }
 }
 
-function variantsOf({ design, versions }: ReadinessFacts): Version[] {
-  const ids = design.arms.map(({ version }) => version).filter((version) => version !== ORIGINAL)
-  return ids.flatMap((id) => versions.find((version) => version.id === id) ?? [])
+/** The versions that some arm shows, each with the document its edits are for. */
+function variantsOf({ design, versions }: ReadinessFacts): { version: Version; document: DocumentId }[] {
+  return partsOf(design).flatMap(({ document }, part) => {
+    const shown = new Set(design.arms.map((arm) => levelsOf(design, arm.version)[part]))
+    return versions.filter(({ id }) => id !== ORIGINAL && shown.has(id)).map((version) => ({ version, document }))
+  })
 }
 
 function variantsDiffer(facts: ReadinessFacts): Finding[] {
   const variants = variantsOf(facts)
   if (variants.length === 0) return [{ code: 'noVariant' }]
-  const original = facts.published.get(facts.design.document)
-  return variants.flatMap(({ id: version, edits }): Finding[] => {
+  return variants.flatMap(({ version: { id: version, edits }, document: home }): Finding[] => {
     if (edits.length === 0) return [{ code: 'variantSame', version }]
+    const original = facts.published.get(home)
     if (original === undefined) return []
     const { document, refused } = apply(original, edits)
     if (refused.length > 0) return refused.map((fault) => ({ code: 'editUnfit', version, ...fault }))
@@ -94,27 +125,48 @@ function variantsDiffer(facts: ReadinessFacts): Finding[] {
   })
 }
 
-function partIsPublished({ design, published }: ReadinessFacts): Finding[] {
-  const page = published.get(design.document)
-  if (page?.nodes[design.node] !== undefined) return []
-  return [{ code: 'partUnpublished', document: design.document, pagePublished: page !== undefined }]
+function partIsPublished({ design, published, places }: ReadinessFacts): Finding[] {
+  return partsOf(design).flatMap(({ document, node }): Finding[] => {
+    const home = published.get(document)
+    if (home?.nodes[node] === undefined) return [{ code: 'partUnpublished', document, pagePublished: home !== undefined }]
+    return home.kind === 'page' || (places.get(document) ?? 0) > 0 ? [] : [{ code: 'partNowhere', document }]
+  })
 }
 
-/** From every version: a component that is pressed must be there, a page that is shown must be published. */
+/** A variant that sends visitors to another page: the page is there, and does not send them on or back. */
+function routeLeadsOn(facts: ReadinessFacts): Finding[] {
+  return variantsOf(facts).flatMap(({ version: { id: version, edits }, document }): Finding[] => {
+    const home = facts.published.get(document)
+    if (home === undefined) return []
+    const target = routeOf(apply(home, edits).document)
+    if (target === null) return []
+    const other = facts.published.get(target)
+    if (other === undefined) return [{ code: 'routeGone', version }]
+    return target === document || routeOf(other) !== null ? [{ code: 'routeLoops', version, document: target }] : []
+  })
+}
+
+/** The page that a page sends its visitors to; `null` where it shows itself. */
+export function routeOf(page: ContentDocument): DocumentId | null {
+  const route = nodeAt(page, page.root).props.route
+  return typeof route === 'string' && route.startsWith('page:') ? (route.slice('page:'.length) as DocumentId) : null
+}
+
+/** From every arm: a component that is pressed must be there, a page that is shown must be published. */
 function goalIsReachable(facts: ReadinessFacts): Finding[] {
-  const { design, goals, published } = facts
+  const { design, versions, goals, published } = facts
   const goal = goals.find(({ id }) => id === design.primary)
   if (goal === undefined) return [{ code: 'noGoal' }]
-  const page = published.get(goal.wiring.document)
-  if (page === undefined) return [{ code: 'goalUnpublished', goal: goal.id, document: goal.wiring.document }]
+  const home = published.get(goal.wiring.document)
+  if (home === undefined) return [{ code: 'goalUnpublished', goal: goal.id, document: goal.wiring.document }]
   if (goal.wiring.kind === 'page') return []
   const { node } = goal.wiring
-  if (goal.wiring.document !== design.document)
-    return page.nodes[node] === undefined ? [{ code: 'goalGone', goal: goal.id, version: ORIGINAL }] : []
-  const versions: Version[] = [{ id: ORIGINAL, name: '', edits: [] }, ...variantsOf(facts)]
-  return versions
-    .filter(({ edits }) => !walk(apply(page, edits).document).includes(node))
-    .map(({ id: version }): Finding => ({ code: 'goalGone', goal: goal.id, version }))
+  return design.arms
+    .filter(({ version }) => {
+      const change = changesOf(design, versions, version).find(({ document }) => document === home.id)
+      return !walk(apply(home, change?.edits ?? []).document).includes(node)
+    })
+    .map(({ version }): Finding => ({ code: 'goalGone', goal: goal.id, version }))
 }
 
 function splitAddsUp({ design }: ReadinessFacts): Finding[] {
@@ -125,20 +177,37 @@ function splitAddsUp({ design }: ReadinessFacts): Finding[] {
 }
 
 function noOtherTest(facts: ReadinessFacts): Finding[] {
-  const touched = new Set(touches(facts.design.node, facts.versions))
+  const key = ({ document, node }: Part) => `${document} ${node}`
+  const touched = new Set(touches(facts.design, facts.versions).map(key))
   return facts.others
-    .filter(({ document, touches: theirs }) => document === facts.design.document && theirs.some((node) => touched.has(node)))
+    .filter(({ touches: theirs }) => theirs.some((part) => touched.has(key(part))))
     .map(({ test, name }): Finding => ({ code: 'testMeetsTest', test, name }))
 }
 
-/** The components that a test on this part lays hands on. */
-export function touches(part: NodeId, versions: readonly Version[]): NodeId[] {
-  return [part, ...versions.flatMap(({ edits }) => edits.map((edit) => (edit.kind === 'insert' ? edit.parent : edit.node)))]
+/** The components that a test lays hands on. */
+export function touches(design: Design, versions: readonly Version[]): Part[] {
+  return partsOf(design).flatMap((part, index) => {
+    const shown = new Set(design.arms.map(({ version }) => levelsOf(design, version)[index]))
+    const edited = versions.filter(({ id }) => shown.has(id)).flatMap(({ edits }) => edits)
+    return [part, ...edited.map((edit) => ({ document: part.document, node: edit.kind === 'insert' ? edit.parent : edit.node }))]
+  })
 }
 
 function oneKindOfDifference(facts: ReadinessFacts): Finding[] {
-  return variantsOf(facts).flatMap(({ id: version, edits }): Finding[] => {
-    const kinds = new Set(edits.map((edit) => (edit.kind === 'set' ? `${edit.node}.${edit.prop}` : edit.kind))).size
+  return variantsOf(facts).flatMap(({ version: { id: version, edits } }): Finding[] => {
+    const kinds = kindsOfDifference(edits)
     return kinds > 1 ? [{ code: 'severalKinds', version, kinds }] : []
   })
+}
+
+/** Several edits of one kind to one place, such as three new items in a menu, are one kind of difference. */
+function kindsOfDifference(edits: readonly Edit[]): number {
+  return new Set(edits.map((edit) => (edit.kind === 'set' ? `${edit.node}.${edit.prop}` : edit.kind))).size
+}
+
+/** A variant that leads to another page than the original measures two things at once. */
+function sameDestination(facts: ReadinessFacts): Finding[] {
+  return variantsOf(facts)
+    .filter(({ version: { edits } }) => edits.length > 1 && edits.some((edit) => edit.kind === 'set' && edit.prop === 'link'))
+    .map(({ version: { id: version } }): Finding => ({ code: 'leadsElsewhere', version }))
 }

@@ -99,10 +99,13 @@ function waitWords({ wait, daysMore }: VariantResult): string {
 export const checkWords: { readonly [Of in Check]: string } = {
   variants: 'Every variant differs from the original',
   part: 'The tested part is on a published page',
+  route: 'Nobody is sent round in a circle',
   goal: 'The goal can be reached from every version',
   split: 'Split and share add up',
   overlap: 'No other running test touches this part',
+  script: 'No variant brings a script of its own',
   difference: 'Each variant differs in one kind of thing',
+  destination: 'Variants lead to the same place as the original',
   question: 'The question is written down',
   time: 'An answer comes in reasonable time',
 }
@@ -111,7 +114,15 @@ export const checkWords: { readonly [Of in Check]: string } = {
 export interface Settling {
   readonly label: string
   readonly step:
-    'leaveOut' | 'evenSplit' | 'wholeShare' | 'publishPage' | 'openPage' | 'pauseOther' | 'writeQuestion' | 'chooseGoal'
+    | 'leaveOut'
+    | 'allowScripts'
+    | 'evenSplit'
+    | 'wholeShare'
+    | 'publishPage'
+    | 'openPage'
+    | 'pauseOther'
+    | 'writeQuestion'
+    | 'chooseGoal'
   readonly subject: string | null
 }
 
@@ -142,6 +153,36 @@ export function findingWords(finding: Finding, names: Names): { words: string; s
             words: `“${names.page(finding.document)}” is not published, so nobody would see the test.`,
             settle: { label: 'Publish the page', step: 'publishPage', subject: finding.document },
           }
+    case 'partNowhere':
+      return {
+        words: `“${names.page(finding.document)}” stands on no published page, so nobody would see the test. Put it on a page first.`,
+        settle: { label: 'Open it', step: 'openPage', subject: null },
+      }
+    case 'routeGone':
+      return {
+        words: `‘${names.version(finding.version)}’ sends visitors to a page that is not published. Publish that page, or choose another.`,
+        settle: { label: 'Open the page', step: 'openPage', subject: null },
+      }
+    case 'routeLoops':
+      return {
+        words: `‘${names.version(finding.version)}’ sends visitors to “${names.page(finding.document)}”, which sends them on again: they would go round in a circle. Choose a page that shows itself.`,
+        settle: { label: 'Open the page', step: 'openPage', subject: null },
+      }
+    case 'scriptsOff':
+      return {
+        words: `‘${names.version(finding.version)}’ brings a script, and scripts are switched off for this site. An administrator can allow them, or the script can be taken back.`,
+        settle: { label: 'Open the settings', step: 'allowScripts', subject: null },
+      }
+    case 'hasScript':
+      return {
+        words: `‘${names.version(finding.version)}’ runs a script of its own. Read it once more: it can do whatever the page can, and a slow one costs the variant visitors.`,
+        settle: { label: 'Open the page', step: 'openPage', subject: null },
+      }
+    case 'leadsElsewhere':
+      return {
+        words: `‘${names.version(finding.version)}’ looks different and leads to another place too: if it wins, nobody knows which of the two did it.`,
+        settle: null,
+      }
     case 'noGoal':
       return {
         words: 'Nothing says what counts as success. Choose a goal.',

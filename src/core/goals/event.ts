@@ -17,7 +17,8 @@ export function reaches(goal: Goal, event: VisitorEvent): boolean {
     case 'page':
       return event.kind === 'page' && event.document === wiring.document
     case 'click':
-      return event.kind === 'click' && event.document === wiring.document && event.nodes.includes(wiring.node)
+      // Node ids differ over the whole site, and a menu's or a call to action's item stands on many pages.
+      return event.kind === 'click' && event.nodes.includes(wiring.node)
     default:
       return wiring satisfies never
   }

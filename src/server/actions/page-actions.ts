@@ -1,7 +1,7 @@
 import type { Output } from '@/contract/contract'
 import { compare } from '@/core/document'
 import type { DocumentId } from '@/core/ids'
-import { pictureNames } from '@/site/components/pictures'
+import { pictureNames } from '@/components/pictures'
 import { inTransaction, type Database } from '../database/connect'
 import { Failure } from '../failure'
 import {

@@ -14,7 +14,7 @@ import {
   type Round,
 } from '@/core/experiment'
 import type { RoundId, TestId, VersionId } from '@/core/ids'
-import { vocabulary, vocabularyOf } from '@/site/components/types'
+import { vocabulary, vocabularyOf } from '@/components/types'
 import { inTransaction, type Database } from '../database/connect'
 import { Failure } from '../failure'
 import { holdDocument, readDocument, readPublished, readSurroundings } from '../stores/documents'

@@ -2,7 +2,7 @@ import type { Knex } from 'knex'
 import * as z from 'zod'
 import { apply, collide, documentSchema, editsSchema, nodeAt, type ContentDocument, type Edit } from '@/core/document'
 import { documentIdSchema, type DocumentId } from '@/core/ids'
-import { checkDocument, cleanEdits } from '@/site/components/types'
+import { checkDocument, cleanEdits } from '@/components/types'
 import { jsonColumn } from '../database/json-column'
 import { Failure, missing } from '../failure'
 

@@ -1,7 +1,8 @@
 import type { IncomingHttpHeaders } from 'node:http'
 import { decide, type Decision, type Visitor } from '@/core/decide'
 import type { RoundId, TestId, VersionId } from '@/core/ids'
-import { UNCOUNTED, type Chunk, type CompiledPage, type CompiledSite } from '../compile/compile'
+import { UNCOUNTED, type Chunk } from '../compile/chunk'
+import type { CompiledPage, CompiledSite } from '../compile/compile'
 import { visitAfter, writeKept, writeVisit, writeVisitor } from './cookies'
 import { recognise } from './recognise'
 
@@ -13,7 +14,7 @@ export interface Assignment {
 }
 
 export interface PageAnswer {
-  readonly status: 200 | 304
+  readonly status: 200 | 302 | 304
   /** Name, value, name, value: the form that Node sends without looking at it again. */
   readonly headers: readonly string[]
   readonly body: Buffer | null
@@ -38,7 +39,7 @@ export function answerPage(
     page.ladders.length === 0 ? null : (id) => site.byId.get(id)?.pageType,
     campaign,
   )
-  const decisions = page.etag === null ? decide(page, visitor) : NOTHING
+  const decisions = page.draws.length + page.ladders.length === 0 ? NOTHING : decide(page, visitor)
   const assignments = page.draws.length === 0 ? NOTHING : assignmentsOf(page, visitor, decisions)
 
   const lines = ['content-type', 'text/html; charset=utf-8']
@@ -50,6 +51,9 @@ export function answerPage(
     if (assignments.some(({ test, version }) => visitor.kept.get(test) !== version))
       lines.push('set-cookie', writeKept(keptAfter(visitor.kept, assignments)))
   }
+  const target = routeFor(page, decisions)
+  if (target !== null)
+    return { status: 302, headers: [...lines, 'cache-control', 'private, no-store', 'location', target], body: null, assignments }
   if (page.etag === null)
     return {
       status: 200,
@@ -60,6 +64,17 @@ export function answerPage(
   lines.push('cache-control', 'private, no-cache', 'etag', page.etag)
   const unchanged = headers['if-none-match'] === page.etag
   return { status: unchanged ? 304 : 200, headers: lines, body: unchanged ? null : assemble(page.chunks, decisions), assignments }
+}
+
+/** Where this visitor is sent instead of being shown this page. The rest of the address goes along. */
+function routeFor({ route, routes }: CompiledPage, decisions: readonly Decision[]): string | null {
+  for (const { key, to } of routes) {
+    const decision = decisions.find((one) => one.key === key)
+    if (decision === undefined || !decision.counted) continue
+    const target = to.get(decision.version)
+    if (target !== undefined) return target
+  }
+  return route
 }
 
 function assignmentsOf(page: CompiledPage, visitor: Visitor, decisions: readonly Decision[]): readonly Assignment[] {

@@ -4,9 +4,9 @@ import { Input, Segmented, Select, Switch } from 'antd'
 import type { ContentDocument, ContentNode, PropValue } from '@/core/document'
 import { nodeAt } from '@/core/document'
 import type { NodeId } from '@/core/ids'
-import type { Field } from '@/site/components/component-type'
-import { plainText } from '@/site/components/rich-text'
-import { componentTypes } from '@/site/components/types'
+import type { Field } from '@/components/component-type'
+import { plainText } from '@/components/rich-text'
+import { componentTypes } from '@/components/types'
 
 interface FieldListProps {
   readonly node: NodeId

@@ -4,7 +4,7 @@ import { useEffect, useRef } from 'react'
 import type { VersionView } from '@/contract/contract'
 import type { ContentDocument } from '@/core/document'
 import type { NodeId } from '@/core/ids'
-import { componentTypes, excerptOf } from '@/site/components/types'
+import { componentTypes, excerptOf } from '@/components/types'
 
 interface OutlineProps {
   readonly document: ContentDocument

@@ -4,11 +4,11 @@ import { useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode }
 import { createPortal } from 'react-dom'
 import type { ContentDocument, PropValue } from '@/core/document'
 import type { NodeId } from '@/core/ids'
-import { Part } from '@/site/components/part'
-import { richText } from '@/site/components/rich-text'
-import { groundOf } from '@/site/components/section/ground'
-import { componentTypes } from '@/site/components/types'
-import { siteView } from '@/site/compile/site-view'
+import { Part } from '@/components/part'
+import { richText } from '@/components/rich-text'
+import { groundOf } from '@/components/section/ground'
+import { componentTypes } from '@/components/types'
+import { siteView } from '@/components/site-view'
 
 /** The site's own styles, and what shows where one is pointing. Nothing can run in here: the frame allows no script. */
 const SHELL = `<!doctype html><html lang="en"><head><link rel="stylesheet" href="/look/site.css"><style>

@@ -5,7 +5,7 @@ import { useState } from 'react'
 import type { TestView } from '@/contract/contract'
 import type { Wiring } from '@/core/goals'
 import type { DocumentId, GoalId, NodeId } from '@/core/ids'
-import { componentTypes, excerptOf } from '@/site/components/types'
+import { componentTypes, excerptOf } from '@/components/types'
 import { PageFrame } from '../page/page-frame'
 import { useAsk, useTell } from '../talk'
 

@@ -1,0 +1,16 @@
+import { arrangement, choice, componentType, line, link } from '../component-type'
+
+export const banner = componentType({
+  type: 'banner',
+  label: 'banner',
+  fields: {
+    words: line('Words', 'Something that is new'),
+    linkWords: line('Link', ''),
+    link: link('Leads to'),
+    colour: choice('Colour', { brass: 'Brass', pine: 'Pine', cream: 'Cream' }, 'brass'),
+    arrangement: arrangement({ line: 'On one line', box: 'In a box' }, 'line'),
+  },
+  holds: [],
+  excerpt: 'words',
+  pressable: true,
+})

@@ -1,0 +1,16 @@
+import { arrangement, choice, componentType, line, link } from '../component-type'
+
+export const button = componentType({
+  type: 'button',
+  label: 'button',
+  fields: {
+    words: line('Words', 'Read more'),
+    link: link('Leads to'),
+    arrangement: arrangement({ button: 'Button', broad: 'As wide as its place', arrow: 'Link with an arrow' }, 'button'),
+    colour: choice('Colour', { pine: 'Pine', brass: 'Brass', quiet: 'Outline' }, 'pine'),
+    size: choice('Size', { normal: 'Normal', large: 'Large' }, 'normal'),
+  },
+  holds: [],
+  excerpt: 'words',
+  pressable: true,
+})

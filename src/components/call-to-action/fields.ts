@@ -1,0 +1,34 @@
+import { arrangement, choice, componentType, documentRef, line, lines, link } from '../component-type'
+
+/** The place where a call to action is shown. */
+export const callToAction = componentType({
+  type: 'callToAction',
+  label: 'call to action',
+  fields: {
+    callToAction: documentRef('Call to action', 'callToAction'),
+    arrangement: arrangement({ banner: 'Banner', card: 'Card', button: 'Button alone' }, 'banner'),
+  },
+  holds: [],
+  pressable: true,
+})
+
+/** The root of a call-to-action document: its texts, wherever it stands. */
+export const callToActionText = componentType({
+  type: 'callToActionText',
+  label: 'call to action',
+  fields: {
+    title: line('Title', 'New call to action'),
+    words: lines('Words'),
+    buttonWords: line('Button', 'Go on'),
+    link: link('Leads to'),
+    look: choice('Look', { brass: 'Brass button', cream: 'Cream button', night: 'Dark ground' }, 'brass'),
+    arrangement: arrangement(
+      { placed: 'As each place has it', banner: 'Banner', card: 'Card', button: 'Button alone' },
+      'placed',
+    ),
+    campaign: line('Campaign'),
+  },
+  holds: [],
+  excerpt: 'title',
+  pressable: true,
+})

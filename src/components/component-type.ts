@@ -1,0 +1,156 @@
+import * as z from 'zod'
+import type { ContentNode, DocumentKind, Props, PropValue } from '@/core/document'
+import { richText } from './rich-text'
+
+/** How a field is filled in, in the margin and in place. */
+export type Control =
+  'line' | 'lines' | 'rich' | 'choice' | 'picture' | 'film' | 'link' | 'yesNo' | 'document' | 'code' | 'overrides'
+
+export interface Field<Value extends PropValue = PropValue> {
+  readonly label: string
+  readonly control: Control
+  readonly schema: z.ZodType<Value>
+  readonly fallback: Value
+  readonly choices?: Readonly<Record<string, string>>
+  /** The kind of document that a reference names. */
+  readonly refersTo?: DocumentKind
+}
+
+export type Fields = Readonly<Record<string, Field>>
+export type PropsOf<Of extends Fields> = { readonly [Name in keyof Of]: Of[Name] extends Field<infer Value> ? Value : never }
+
+/** What a component type is, but for its look: also what a server needs to check an edit. */
+export interface ComponentType<Of extends Fields = Fields> {
+  readonly type: string
+  /** “heading”, as in “the heading “Play it first””. */
+  readonly label: string
+  readonly fields: Of
+  /** Types that may stand directly inside; none for a leaf. */
+  readonly holds: readonly string[]
+  /** The field whose words stand for the component in a list. */
+  readonly excerpt?: string
+  /** Can be pressed, so a click goal can be wired to it. */
+  readonly pressable?: boolean
+}
+
+export function componentType<Of extends Fields>(type: ComponentType<Of>): ComponentType<Of> {
+  return type
+}
+
+/** A node's properties as its type wants them: what is missing or no longer allowed gets its fallback. */
+export function propsOf<Of extends Fields>(type: ComponentType<Of>, node: ContentNode): PropsOf<Of> {
+  const read = ([name, field]: [string, Field]) => {
+    const parsed = field.schema.safeParse(node.props[name])
+    return [name, parsed.success ? parsed.data : field.fallback]
+  }
+  return Object.fromEntries(Object.entries(type.fields).map(read)) as PropsOf<Of>
+}
+
+/** Properties as they may be stored, rich text sanitised; or what is wrong with which. */
+export function checkProps(type: ComponentType, props: Props): { ok: true; props: Props } | { ok: false; fault: string } {
+  const checked: Record<string, PropValue> = {}
+  for (const [name, value] of Object.entries(props)) {
+    const field = type.fields[name]
+    if (field === undefined) return { ok: false, fault: `a ${type.label} has no property “${name}”` }
+    const parsed = field.schema.safeParse(value)
+    if (!parsed.success)
+      return {
+        ok: false,
+        fault: `the ${field.label.toLowerCase()} of a ${type.label}: ${parsed.error.issues[0]?.message ?? 'not allowed'}`,
+      }
+    checked[name] = parsed.data
+  }
+  return { ok: true, props: checked }
+}
+
+const words = z.string().max(2000, 'at most 2,000 characters')
+
+export const line = (label: string, fallback = ''): Field<string> => ({ label, control: 'line', schema: words, fallback })
+export const lines = (label: string, fallback = ''): Field<string> => ({ label, control: 'lines', schema: words, fallback })
+/** Other layouts of the same fields. */
+export function arrangement<Code extends string>(choices: Readonly<Record<Code, string>>, fallback: NoInfer<Code>): Field<Code> {
+  return choice('Arrangement', choices, fallback)
+}
+
+/** Rules or a script, written in an editor for code. */
+export const code = (label: string): Field<string> => ({
+  label,
+  control: 'code',
+  schema: z.string().max(20_000, 'at most 20,000 characters'),
+  fallback: '',
+})
+
+/** What one place of a shared component has of its own; see `shared/overrides.ts`. */
+export const overrides = (label: string): Field<readonly string[]> => ({
+  label,
+  control: 'overrides',
+  schema: z.array(z.string().max(4000)).max(60),
+  fallback: [],
+})
+
+export const yesNo = (label: string, fallback = false): Field<boolean> => ({
+  label,
+  control: 'yesNo',
+  schema: z.boolean(),
+  fallback,
+})
+
+export const rich = (label: string, fallback = ''): Field<string> => ({
+  label,
+  control: 'rich',
+  schema: z.string().max(20_000, 'at most 20,000 characters').transform(richText),
+  fallback,
+})
+
+export function choice<Code extends string>(
+  label: string,
+  choices: Readonly<Record<Code, string>>,
+  fallback: NoInfer<Code>,
+): Field<Code> {
+  const codes = Object.keys(choices) as Code[]
+  return { label, control: 'choice', schema: z.enum(codes) as unknown as z.ZodType<Code>, fallback, choices }
+}
+
+/** The name of a picture in the site's media folder. */
+export const picture = (label: string): Field<string> => ({
+  label,
+  control: 'picture',
+  schema: z.string().regex(/^[a-z0-9-]{0,60}$/, 'the name of a picture'),
+  fallback: '',
+})
+
+/** The name of a film in the media folder. */
+export const film = (label: string): Field<string> => ({ ...picture(label), control: 'film' })
+
+/** A page of the site by its id, a place on that page or on this one, or an address outside. Nothing that could run a script. */
+export const link = (label: string): Field<string> => ({
+  label,
+  control: 'link',
+  schema: z
+    .string()
+    .max(500)
+    .regex(
+      /^($|page:[a-z0-9-]+(#[a-z0-9-]+)?$|#[\w-]*$|https?:\/\/|mailto:|tel:)/,
+      'a page, a place on the page, or an address that starts with https://',
+    ),
+  fallback: '',
+})
+
+/** Where a page stands on the site. Nothing in it needs escaping, in whatever it is written into. */
+export const pagePath = (label: string): Field<string> => ({
+  label,
+  control: 'line',
+  schema: z
+    .string()
+    .regex(/^\/[a-z0-9/_-]{0,200}$/, 'an address begins with “/” and has small letters, digits, “-”, “_” and “/”'),
+  fallback: '/',
+})
+
+/** Another document by its id: a menu, a call to action. */
+export const documentRef = (label: string, refersTo: DocumentKind): Field<string> => ({
+  label,
+  control: 'document',
+  refersTo,
+  schema: z.string().regex(/^[a-z0-9-]{0,40}$/),
+  fallback: '',
+})

@@ -1,0 +1,63 @@
+import { accordionItemLook, accordionLook } from './accordion/look'
+import { bannerLook } from './banner/look'
+import { buttonLook } from './button/look'
+import { callToActionLook } from './call-to-action/look'
+import { cardListLook, cardLook } from './card-list/look'
+import { columnLook, columnsLook } from './columns/look'
+import { formFieldLook, formLook } from './form/look'
+import { galleryLook, galleryPictureLook } from './gallery/look'
+import { headingLook } from './heading/look'
+import { heroLook } from './hero/look'
+import type { Look } from './look'
+import { mainPartLook } from './main-part/look'
+import { menuLook } from './menu/look'
+import { pageLook } from './page/look'
+import { pageListLook } from './page-list/look'
+import { pictureLook } from './picture/look'
+import { planLook, planTableLook } from './plan-table/look'
+import { quoteLook } from './quote/look'
+import { scriptLook } from './script/look'
+import { sectionLook } from './section/look'
+import { sharedLook, sharedPartLook } from './shared/look'
+import { stepLook, stepsLook } from './steps/look'
+import { tabLook, tabsLook } from './tabs/look'
+import { testimonialLook } from './testimonial/look'
+import { textLook } from './text/look'
+import { videoLook } from './video/look'
+
+export const looks: ReadonlyMap<string, Look> = new Map([
+  ['page', pageLook],
+  ['mainPart', mainPartLook],
+  ['section', sectionLook],
+  ['columns', columnsLook],
+  ['column', columnLook],
+  ['heading', headingLook],
+  ['text', textLook],
+  ['picture', pictureLook],
+  ['button', buttonLook],
+  ['cardList', cardListLook],
+  ['card', cardLook],
+  ['planTable', planTableLook],
+  ['plan', planLook],
+  ['quote', quoteLook],
+  ['form', formLook],
+  ['formField', formFieldLook],
+  ['menu', menuLook],
+  ['callToAction', callToActionLook],
+  ['hero', heroLook],
+  ['gallery', galleryLook],
+  ['galleryPicture', galleryPictureLook],
+  ['video', videoLook],
+  ['accordion', accordionLook],
+  ['accordionItem', accordionItemLook],
+  ['tabs', tabsLook],
+  ['tab', tabLook],
+  ['steps', stepsLook],
+  ['step', stepLook],
+  ['testimonial', testimonialLook],
+  ['banner', bannerLook],
+  ['pageList', pageListLook],
+  ['shared', sharedLook],
+  ['sharedPart', sharedPartLook],
+  ['script', scriptLook],
+])

@@ -1,0 +1,57 @@
+import type { ContentDocument } from '@/core/document'
+import type { NodeId } from '@/core/ids'
+import { propsOf } from '../component-type'
+import { look, type SiteView } from '../look'
+import { menuItem, type menu } from './fields'
+
+export const menuLook = look<typeof menu>(({ props, mark, site }) => {
+  const tree = site.document(props.menu)
+  const items = tree === null ? null : <Items tree={tree} of={tree.root} site={site} />
+  if (props.place === 'footer') {
+    return (
+      <footer className="foot" {...mark}>
+        <div className="measure wide">
+          <p className="brand">Pinemoth</p>
+          <nav aria-label="Foot of the page">{items}</nav>
+          <p className="small-print">
+            Pinemoth Instrument Library lends instruments by the month in Alderwick, Fenmouth, Harrowby, Little Osk and Stonebeck.
+          </p>
+        </div>
+      </footer>
+    )
+  }
+  return (
+    <header className={`head ${props.arrangement}`} {...mark}>
+      <a className="skip" href="#content">
+        Skip to the content
+      </a>
+      <div className="measure wide">
+        <a className="brand" href={site.addressOf('page:home')}>
+          <img src={site.pictureAddress('moth')} alt="" width={30} height={30} />
+          Pinemoth
+        </a>
+        <nav aria-label="Main">{items}</nav>
+      </div>
+    </header>
+  )
+})
+
+function Items({ tree, of, site }: { tree: ContentDocument; of: NodeId; site: SiteView }) {
+  return (
+    <ul>
+      {tree.nodes[of]?.children.map((id) => {
+        const node = tree.nodes[id]
+        if (node === undefined) return null
+        const item = propsOf(menuItem, node)
+        return (
+          <li key={id}>
+            <a href={site.addressOf(item.link)} data-n={id}>
+              {item.words}
+            </a>
+            {node.children.length === 0 ? null : <Items tree={tree} of={id} site={site} />}
+          </li>
+        )
+      })}
+    </ul>
+  )
+}

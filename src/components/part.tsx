@@ -1,0 +1,67 @@
+import { Fragment, type ReactNode } from 'react'
+import { parentOf, type ContentDocument } from '@/core/document'
+import type { NodeId } from '@/core/ids'
+import { propsOf } from './component-type'
+import type { Mark, SiteView } from './look'
+import { looks } from './looks'
+import { componentTypes } from './types'
+
+/** What surrounds the drawing of components: the site, and for the compiler what varies where. */
+export interface Rendering {
+  readonly site: SiteView
+  /** The `data-e` of a node, if it is a varying part. */
+  readonly exposure?: (node: NodeId) => string | undefined
+  /** The styles that are for components of a type. */
+  readonly styled?: (type: string) => string | undefined
+  /** Stands in for a part where the compiler cuts the page; `draw` draws what would have stood here. */
+  readonly standIn?: (document: ContentDocument, node: NodeId, draw: Draw) => ReactNode | undefined
+}
+
+/** Draws a place again in other surroundings, with its document as it is there. */
+export type Draw = (document: ContentDocument, rendering: Rendering) => ReactNode
+
+export interface PartProps {
+  readonly document: ContentDocument
+  readonly node: NodeId
+  readonly rendering: Rendering
+}
+
+/** A component with all that is in it. An unknown type shows nothing rather than failing the page. */
+export function Part({ document, node: id, rendering }: PartProps): ReactNode {
+  const node = document.nodes[id]
+  const type = componentTypes.get(node?.type ?? '')
+  const shape = looks.get(node?.type ?? '')
+  if (node === undefined || type === undefined || shape === undefined) return null
+  return shape({
+    props: propsOf(type, node),
+    mark: markOf(id, node.type, rendering),
+    node: id,
+    document: document.id,
+    site: rendering.site,
+    children: node.children.map((child) => <Place key={child} document={document} node={child} rendering={rendering} />),
+    place: () => {
+      const parent = parentOf(document, id)
+      return { parent, first: parent !== null && document.nodes[parent]?.children[0] === id }
+    },
+    embed: (other) => <Place document={other} node={other.root} rendering={rendering} />,
+    listed: (page, card) => {
+      const draw: Draw = (now, { exposure }) => card(now, markOf(now.root, 'listed', { exposure }))
+      return <Fragment key={page.id}>{rendering.standIn?.(page, page.root, draw) ?? draw(page, rendering)}</Fragment>
+    },
+  })
+}
+
+function Place({ document, node, rendering }: PartProps): ReactNode {
+  const draw: Draw = (now, around) => <Part document={now} node={node} rendering={around} />
+  return rendering.standIn?.(document, node, draw) ?? <Part document={document} node={node} rendering={rendering} />
+}
+
+function markOf(node: NodeId, type: string, { exposure, styled }: Pick<Rendering, 'exposure' | 'styled'>): Mark {
+  const shownAs = exposure?.(node)
+  const styles = styled?.(type)
+  return {
+    'data-n': node,
+    ...(shownAs === undefined ? {} : { 'data-e': shownAs }),
+    ...(styles === undefined ? {} : { 'data-s': styles }),
+  }
+}

@@ -1,0 +1,56 @@
+import { nodeAt, type ContentDocument } from '@/core/document'
+import type { DocumentId, NodeId } from '@/core/ids'
+import { componentTypes } from './types'
+
+/** A node that shows another document: a menu's place, a call to action's, a shared component's. */
+export interface Reference {
+  readonly node: NodeId
+  readonly document: DocumentId
+}
+
+/** The documents that a document shows by reference, with the nodes that show them. */
+export function referencesOf(document: ContentDocument): Reference[] {
+  return Object.entries(document.nodes).flatMap(([node, { type, props }]) => {
+    const fields = Object.entries(componentTypes.get(type)?.fields ?? {})
+    return fields.flatMap(([name, { control }]): Reference[] => {
+      const value = props[name]
+      return control === 'document' && typeof value === 'string' && value !== ''
+        ? [{ node: node as NodeId, document: value as DocumentId }]
+        : []
+    })
+  })
+}
+
+/** The types of pages that a document lists. */
+export function listedTypes(document: ContentDocument): string[] {
+  return Object.values(document.nodes).flatMap(({ type, props }) =>
+    type === 'pageList' ? [String(props.pageType ?? 'Article')] : [],
+  )
+}
+
+/** The pages that a document links to. */
+export function linksOf(document: ContentDocument): DocumentId[] {
+  const found = Object.values(document.nodes).flatMap(({ type, props }) =>
+    Object.entries(componentTypes.get(type)?.fields ?? {}).flatMap(([name, { control }]) => {
+      const value = String(props[name] ?? '')
+      if (control === 'link') return [...(/^page:([a-z0-9-]+)/.exec(value) ?? [])].slice(1)
+      return control === 'rich' ? [...value.matchAll(/href="page:([a-z0-9-]+)/g)].map(([, id]) => id ?? '') : []
+    }),
+  )
+  return [...new Set(found)] as DocumentId[]
+}
+
+/** The pictures and films of the media library that a document shows. */
+export function mediaOf(document: ContentDocument): string[] {
+  const shown = Object.values(document.nodes).flatMap(({ type, props }) =>
+    Object.entries(componentTypes.get(type)?.fields ?? {}).flatMap(([name, { control }]) =>
+      control === 'picture' || control === 'film' ? [String(props[name] ?? '')] : [],
+    ),
+  )
+  const named = [...JSON.stringify(document.nodes).matchAll(/m-[0-9a-f]{32}/g)].map(([name]) => name)
+  return [...new Set([...shown.filter((name) => name.startsWith('m-')), ...named])]
+}
+
+export function titleOf(document: ContentDocument): string {
+  return String(nodeAt(document, document.root).props.title ?? document.id)
+}

@@ -1,0 +1,11 @@
+import { look } from '../look'
+import type { script } from './fields'
+import { scriptText } from './script-text'
+
+export const scriptLook = look<typeof script>(({ props, mark, site }) =>
+  site.scripts ? (
+    <script {...mark} dangerouslySetInnerHTML={{ __html: scriptText(props.code) }} />
+  ) : (
+    <span className="script-place" {...mark} />
+  ),
+)

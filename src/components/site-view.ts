@@ -1,0 +1,45 @@
+import { nodeAt, type ContentDocument } from '@/core/document'
+import type { SiteView } from './look'
+
+/** What looks may know of the site, from its documents. */
+export function siteView(
+  documents: readonly ContentDocument[],
+  { base = '', scripts = false }: { base?: string; scripts?: boolean } = {},
+): SiteView {
+  const byId = new Map<string, ContentDocument>(documents.map((document) => [document.id, document]))
+  const byType = new Map<string, ContentDocument[]>()
+  for (const document of documents) {
+    if (document.kind !== 'page') continue
+    const type = String(nodeAt(document, document.root).props.pageType ?? '')
+    byType.set(type, [...(byType.get(type) ?? []), document])
+  }
+  return {
+    addressOf(link) {
+      if (!link.startsWith('page:')) return link === '' ? '#' : link
+      const [page = '', place] = link.slice('page:'.length).split('#')
+      const target = byId.get(page)
+      return base + String(target?.nodes[target.root]?.props.path ?? '/') + (place === undefined ? '' : `#${place}`)
+    },
+    pictureAddress: (name) => (isMedia(name) ? `/media/${name}` : `/look/media/${name}.svg`),
+    formAddress: (document, node) => `${base}/forms/${document}/${node}`,
+    document: (id) => byId.get(id) ?? null,
+    pagesOfType: (pageType) => byType.get(pageType) ?? [],
+    scripts,
+  }
+}
+
+/** The site as it is with some documents changed: what a version shows. */
+export function withDocuments(view: SiteView, changed: readonly ContentDocument[]): SiteView {
+  if (changed.length === 0) return view
+  const byId = new Map<string, ContentDocument>(changed.map((document) => [document.id, document]))
+  return {
+    ...view,
+    document: (id) => byId.get(id) ?? view.document(id),
+    pagesOfType: (pageType) => view.pagesOfType(pageType).map((page) => byId.get(page.id) ?? page),
+  }
+}
+
+/** Pictures and films that editors brought are known by what is in them; those that ship with the site by a word. */
+export function isMedia(name: string): boolean {
+  return /^m-[0-9a-f]{32}$/.test(name)
+}

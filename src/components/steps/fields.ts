@@ -1,0 +1,16 @@
+import { arrangement, componentType, line, lines } from '../component-type'
+
+export const steps = componentType({
+  type: 'steps',
+  label: 'steps',
+  fields: { arrangement: arrangement({ row: 'In a row', column: 'One below the other' }, 'row') },
+  holds: ['step'],
+})
+
+export const step = componentType({
+  type: 'step',
+  label: 'step',
+  fields: { title: line('Title', 'Next'), words: lines('Words') },
+  holds: [],
+  excerpt: 'title',
+})

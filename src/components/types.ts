@@ -1,0 +1,138 @@
+import { accordion, accordionItem } from './accordion/fields'
+import { banner } from './banner/fields'
+import { button } from './button/fields'
+import { callToAction, callToActionText } from './call-to-action/fields'
+import { card, cardList } from './card-list/fields'
+import { column, columns } from './columns/fields'
+import { checkProps, type ComponentType } from './component-type'
+import { form, formField } from './form/fields'
+import { gallery, galleryPicture } from './gallery/fields'
+import { heading } from './heading/fields'
+import { hero } from './hero/fields'
+import { mainPart } from './main-part/fields'
+import { menu, menuItem, menuTree } from './menu/fields'
+import { page } from './page/fields'
+import { pageList } from './page-list/fields'
+import { picture } from './picture/fields'
+import { plan, planTable } from './plan-table/fields'
+import { quote } from './quote/fields'
+import { plainText } from './rich-text'
+import { script } from './script/fields'
+import { section } from './section/fields'
+import { shared, sharedPart } from './shared/fields'
+import { step, steps } from './steps/fields'
+import { style } from './style/fields'
+import { tab, tabs } from './tabs/fields'
+import { testimonial } from './testimonial/fields'
+import { text } from './text/fields'
+import { video } from './video/fields'
+import type { ContentDocument, ContentNode, Edit, Vocabulary } from '@/core/document'
+import { nodeAt, walk } from '@/core/document'
+
+const all: readonly ComponentType[] = [
+  page,
+  mainPart,
+  section,
+  columns,
+  column,
+  heading,
+  text,
+  picture,
+  button,
+  cardList,
+  card,
+  planTable,
+  plan,
+  quote,
+  form,
+  formField,
+  menu,
+  menuTree,
+  menuItem,
+  callToAction,
+  callToActionText,
+  hero,
+  gallery,
+  galleryPicture,
+  video,
+  accordion,
+  accordionItem,
+  tabs,
+  tab,
+  steps,
+  step,
+  testimonial,
+  banner,
+  pageList,
+  shared,
+  sharedPart,
+  style,
+  script,
+]
+
+/** Every component type by its name: the one list that a new type is added to, with its look in `looks.ts`. */
+export const componentTypes: ReadonlyMap<string, ComponentType> = new Map(all.map((type) => [type.type, type]))
+
+/** A few of a component's own words. */
+export function excerptOf(node: ContentNode): string {
+  const type = componentTypes.get(node.type)
+  const value = type?.excerpt === undefined ? '' : node.props[type.excerpt]
+  return typeof value === 'string' ? plainText(value) : ''
+}
+
+export const vocabulary: Vocabulary = {
+  typeName: (type) => componentTypes.get(type)?.label ?? 'component',
+  fieldName: (type, prop) => componentTypes.get(type)?.fields[prop]?.label.toLowerCase() ?? prop,
+  valueName: (type, prop, value) => {
+    const field = componentTypes.get(type)?.fields[prop]
+    if (typeof value === 'boolean') return value ? 'yes' : 'no'
+    if (field?.control === 'rich') return plainText(String(value))
+    return field?.choices?.[String(value)] ?? String(value)
+  },
+  excerpt: (document, node) => {
+    const found = document.nodes[node]
+    return found === undefined ? '' : excerptOf(found)
+  },
+}
+
+/** The same, with the titles of pages, menus and calls to action instead of their ids. */
+export function vocabularyOf(documents: readonly ContentDocument[]): Vocabulary {
+  const titles = new Map<string, string>(
+    documents.map((document) => [document.id, excerptOf(nodeAt(document, document.root)) || document.id]),
+  )
+  return {
+    ...vocabulary,
+    valueName: (type, prop, value) => {
+      const text = String(value)
+      const control = componentTypes.get(type)?.fields[prop]?.control
+      if (control === 'document') return titles.get(text) ?? text
+      if (control === 'link' && text.startsWith('page:')) return titles.get(text.slice('page:'.length)) ?? text
+      return vocabulary.valueName(type, prop, value)
+    },
+  }
+}
+
+/** What is wrong with a document's types, properties or order, in words; or the document, rich text sanitised. */
+export function checkDocument(document: ContentDocument): { ok: true; document: ContentDocument } | { ok: false; fault: string } {
+  const nodes: Record<string, ContentNode> = {}
+  for (const id of walk(document)) {
+    const node = document.nodes[id]
+    const type = node === undefined ? undefined : componentTypes.get(node.type)
+    if (node === undefined || type === undefined) return { ok: false, fault: `there is no component type “${node?.type ?? ''}”` }
+    const checked = checkProps(type, node.props)
+    if (!checked.ok) return { ok: false, fault: checked.fault }
+    const stranger = node.children.map((child) => document.nodes[child]?.type ?? '').find((child) => !type.holds.includes(child))
+    if (stranger !== undefined) return { ok: false, fault: `a ${type.label} cannot hold a ${vocabulary.typeName(stranger)}` }
+    nodes[id] = { ...node, props: checked.props }
+  }
+  return { ok: true, document: { ...document, nodes } }
+}
+
+/** Edits with their rich text sanitised, so that what is stored is already clean. */
+export function cleanEdits(document: ContentDocument, edits: readonly Edit[]): Edit[] {
+  return edits.map((edit) => {
+    if (edit.kind !== 'set' || edit.value === undefined) return edit
+    const parsed = componentTypes.get(document.nodes[edit.node]?.type ?? '')?.fields[edit.prop]?.schema.safeParse(edit.value)
+    return parsed?.success ? { ...edit, value: parsed.data as typeof edit.value } : edit
+  })
+}

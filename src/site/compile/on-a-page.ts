@@ -1,0 +1,41 @@
+import type { ContentDocument } from '@/core/document'
+import type { DocumentId } from '@/core/ids'
+import type { Release } from '@/core/release'
+import type { SiteView } from '@/components/look'
+import { listedTypes } from '@/components/references'
+import { isFor } from '@/components/style/reach'
+import { touchesPage, type Varying } from './varying'
+
+export interface Assets {
+  readonly script: string
+  readonly style: string
+}
+
+export interface Site {
+  readonly release: Release
+  readonly view: SiteView
+  readonly assets: Assets
+  readonly varying: readonly Varying[]
+  readonly styles: readonly ContentDocument[]
+}
+
+export function stylesOf(release: Release): ContentDocument[] {
+  return release.documents.filter(({ kind }) => kind === 'style')
+}
+
+/** Everything that varies on a page, and the styles that are for it. */
+export function whatIsOn(
+  page: ContentDocument,
+  { view, varying, styles }: Site,
+): { varying: Varying[]; styles: ContentDocument[] } {
+  const listed = new Set(listedOn(page, view))
+  return {
+    varying: varying.filter((one) => touchesPage(page, one, view, listed)),
+    styles: styles.filter((style) => isFor(style, page)),
+  }
+}
+
+export function listedOn(page: ContentDocument, view: SiteView): DocumentId[] {
+  return listedTypes(page).flatMap((type) => view.pagesOfType(type).map(({ id }) => id))
+}
+
