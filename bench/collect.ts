@@ -6,6 +6,7 @@ import { migrate } from '@/server/database/migrations'
 import { writeEvents } from '@/server/stores/events'
 import { stamp } from '@/site/collect/report'
 import { compile } from '@/site/compile/compile'
+import { releaseSchema } from '@/core/release'
 import { makeSite } from '@/site/site'
 
 const SECONDS = 6
@@ -46,10 +47,14 @@ async function plainInserts(db: Database): Promise<number> {
 }
 
 async function throughTheSite(db: Database): Promise<{ rate: number; p99: number }> {
-  const compiled = compile({ documents: [], rounds: [], personalizations: [], goals: [] }, { script: '', style: '' })
+  const compiled = compile(releaseSchema.parse({ documents: [], rounds: [], personalizations: [], goals: [] }), {
+    script: '',
+    style: '',
+  })
   const site = makeSite({
     current: () => compiled,
     assets: new Map(),
+    media: new Map(),
     writeEvents: (events) => writeEvents(db, events),
     keepEntry: () => Promise.resolve(),
     now: () => Date.now(),

@@ -50,6 +50,7 @@ export async function benchServe(): Promise<void> {
     const site = makeSite({
       current: () => compiled,
       assets: new Map(),
+      media: new Map(),
       writeEvents: () => Promise.resolve(),
       keepEntry: () => Promise.resolve(),
       now: () => Date.now(),

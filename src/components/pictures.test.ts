@@ -3,6 +3,6 @@ import { join } from 'node:path'
 import { pictureNames } from './pictures'
 
 test('every picture that can be chosen ships with the site', () => {
-  const shipped = readdirSync(join(__dirname, '..', 'media')).map((file) => file.replace('.svg', ''))
+  const shipped = readdirSync(join(__dirname, '..', 'site', 'media')).map((file) => file.replace('.svg', ''))
   expect(shipped).toEqual(expect.arrayContaining([...pictureNames]))
 })

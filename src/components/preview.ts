@@ -37,8 +37,7 @@ export function previewOf(
     }
     default: {
       const only = edits.length > 0 && edits.every((edit) => edit.kind === 'set' && listing.includes(edit.prop))
-      if (document.kind === 'page' && part === document.root && only)
-        return { ...about('card', cardOf(changed)), changed: [] }
+      if (document.kind === 'page' && part === document.root && only) return { ...about('card', cardOf(changed)), changed: [] }
       const node = changed.nodes[part] === undefined ? changed.root : part
       return { document: changed, node, changed: [], whole: node === changed.root && document.kind !== 'shared' }
     }

@@ -3,9 +3,10 @@ import { checkProps, propsOf } from './component-type'
 import { looks } from './looks'
 import { button } from './button/fields'
 import { heading } from './heading/fields'
+import { content } from './section/fields'
 import { componentTypes } from './types'
 
-const onlyInTrees = ['menuTree', 'menuItem', 'callToActionText']
+const onlyInTrees = ['menuTree', 'menuItem', 'callToActionText', 'style']
 
 test('every component type that can stand on a page has a look', () => {
   const missing = [...componentTypes.keys()].filter((type) => !looks.has(type) && !onlyInTrees.includes(type))
@@ -28,3 +29,14 @@ test.each(['javascript:steal()', 'data:text/html,x', '//evil.example', 'page:UPP
     expect(checked).toMatchObject({ ok: false, fault: expect.stringContaining('leads to of a button') })
   },
 )
+
+/** A list of pages shows what the pages say; a script shows nothing; these places have no layout of their own. */
+const withoutLayout = ['script', 'shared']
+
+test('every component of a page can be laid out in two ways or more', () => {
+  const lacking = content.filter((type) => {
+    const layouts = Object.keys(componentTypes.get(type)?.fields.arrangement?.choices ?? {})
+    return layouts.length < 2 && !withoutLayout.includes(type)
+  })
+  expect(lacking).toEqual([])
+})

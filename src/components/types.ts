@@ -26,7 +26,7 @@ import { tab, tabs } from './tabs/fields'
 import { testimonial } from './testimonial/fields'
 import { text } from './text/fields'
 import { video } from './video/fields'
-import type { ContentDocument, ContentNode, Edit, Vocabulary } from '@/core/document'
+import type { ContentDocument, ContentNode, Edit, Props, PropValue, Subtree, Vocabulary } from '@/core/document'
 import { nodeAt, walk } from '@/core/document'
 
 const all: readonly ComponentType[] = [
@@ -131,8 +131,31 @@ export function checkDocument(document: ContentDocument): { ok: true; document: 
 /** Edits with their rich text sanitised, so that what is stored is already clean. */
 export function cleanEdits(document: ContentDocument, edits: readonly Edit[]): Edit[] {
   return edits.map((edit) => {
-    if (edit.kind !== 'set' || edit.value === undefined) return edit
-    const parsed = componentTypes.get(document.nodes[edit.node]?.type ?? '')?.fields[edit.prop]?.schema.safeParse(edit.value)
-    return parsed?.success ? { ...edit, value: parsed.data as typeof edit.value } : edit
+    switch (edit.kind) {
+      case 'set': {
+        const value = edit.value === undefined ? undefined : cleaned(document.nodes[edit.node]?.type, edit.prop, edit.value)
+        return value === undefined ? edit : { ...edit, value }
+      }
+      case 'replace':
+        return { ...edit, props: cleanedProps(edit.type, edit.props) }
+      case 'insert': {
+        const nodes = Object.entries(edit.tree.nodes).map(([id, node]) => [
+          id,
+          { ...node, props: cleanedProps(node.type, node.props) },
+        ])
+        return { ...edit, tree: { ...edit.tree, nodes: Object.fromEntries(nodes) as Subtree['nodes'] } }
+      }
+      default:
+        return edit
+    }
   })
+}
+
+function cleanedProps(type: string, props: Props): Props {
+  return Object.fromEntries(Object.entries(props).map(([prop, value]) => [prop, cleaned(type, prop, value) ?? value]))
+}
+
+function cleaned(type: string | undefined, prop: string, value: PropValue): PropValue | undefined {
+  const parsed = componentTypes.get(type ?? '')?.fields[prop]?.schema.safeParse(value)
+  return parsed?.success ? parsed.data : undefined
 }

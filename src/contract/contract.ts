@@ -1,13 +1,18 @@
 import * as z from 'zod'
 import { conditionSchema } from '@/core/decide'
-import { documentSchema, editsSchema } from '@/core/document'
-import { designSchema, readings, statuses, versionSchema } from '@/core/experiment'
+import { documentKinds, documentSchema, editsSchema } from '@/core/document'
+import { armSchema, designSchema, partSchema, readings, statuses, versionSchema } from '@/core/experiment'
 import { goalSchema, wiringSchema } from '@/core/goals'
 import { documentIdSchema, goalIdSchema, nodeIdSchema, roundIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
 
-/** Editors make and prepare; publishers also put live: publish, start, stop, decide. */
-export const roles = ['editor', 'publisher'] as const
+/** Editors make and prepare; publishers also put live: publish, start, stop, decide; administrators say what may run. */
+export const roles = ['editor', 'publisher', 'administrator'] as const
 export type Role = (typeof roles)[number]
+
+/** Each role may do what those before it may. */
+export function mayAs(role: Role, needed: Role): boolean {
+  return roles.indexOf(role) >= roles.indexOf(needed)
+}
 
 const when = z.iso.datetime()
 const lock = z.number().int().min(0)
@@ -47,13 +52,61 @@ const testBrief = z.object({
   id: testIdSchema,
   name: z.string(),
   status: z.enum(statuses),
+  /** The part in the document that was opened. */
   node: nodeIdSchema,
+  parts: z.array(partSchema),
   arms: designSchema.shape.arms,
+})
+
+/** A document as a place where another one is used. */
+const placeLine = z.object({ id: documentIdSchema, kind: z.enum(documentKinds), title: z.string(), path: z.string() })
+export type PlaceLine = z.infer<typeof placeLine>
+
+const mediaLine = z.object({
+  name: z.string(),
+  title: z.string(),
+  alt: z.string(),
+  type: z.string(),
+  width: z.number(),
+  height: z.number(),
+  size: z.number(),
+  at: when,
+  by: z.string(),
+})
+export type MediaLine = z.infer<typeof mediaLine>
+
+const callLine = z.object({
+  id: documentIdSchema,
+  title: z.string(),
+  look: z.string(),
+  campaign: z.string(),
+  state: z.enum(pageStates),
+  places: z.array(placeLine),
+  tests: z.array(z.object({ id: testIdSchema, name: z.string(), status: z.enum(statuses) })),
+  views: z.number(),
+  clicks: z.number(),
+  submissions: z.number(),
+  worth: z.number(),
+  updatedAt: when,
+  updatedBy: z.string(),
+})
+export type CallLine = z.infer<typeof callLine>
+
+/** What was read from a file that came in, and what in it could not be: each with its place. */
+const importReport = z.object({ made: z.array(placeLine), notes: z.array(z.string()) })
+export type ImportReport = z.infer<typeof importReport>
+
+const day = z.iso.date()
+const callFilter = z.object({
+  campaign: z.string().max(120).default(''),
+  from: day.nullable().default(null),
+  to: day.nullable().default(null),
+  channel: z.enum(['page', 'newsletter', 'all']).default('all'),
 })
 
 const revisionLine = z.object({ number: z.number(), note: z.string(), author: z.string(), at: when })
 
-const pageView = z.object({
+const documentView = z.object({
   document: documentSchema,
   lock,
   state: z.enum(pageStates),
@@ -62,6 +115,11 @@ const pageView = z.object({
   /** Menus, calls to action and the roots of other pages: what the looks and the link fields need. */
   surroundings: z.array(documentSchema),
   pictures: z.array(z.string()),
+  /** Where the document is shown, and from where it is linked to. */
+  places: z.array(placeLine),
+  linkedFrom: z.array(placeLine),
+  /** Whether scripts that versions bring may run on the site. */
+  scripts: z.boolean(),
   versions: z.array(versionView),
   tests: z.array(testBrief),
   /** Parts whose rules are live, with the versions as they are live. */
@@ -70,7 +128,7 @@ const pageView = z.object({
   editedBy: z.string(),
   editedAt: when,
 })
-export type PageView = z.infer<typeof pageView>
+export type DocumentView = z.infer<typeof documentView>
 
 const armView = z.object({ version: versionIdSchema, exposed: z.number(), converters: z.number(), rate: z.number().nullable() })
 
@@ -80,6 +138,7 @@ const testLine = z.object({
   status: z.enum(statuses),
   page: z.string(),
   problem: z.string(),
+  campaign: z.string(),
   goal: z.string().nullable(),
   readiness: z.object({ blocks: z.number(), advises: z.number() }).nullable(),
   /** The reading in a sentence, live; `null` before the first round. */
@@ -144,7 +203,11 @@ const testView = z.object({
   design: designSchema,
   versions: z.array(versionSchema),
   page: z.object({ title: z.string(), path: z.string() }),
-  document: documentSchema,
+  /** The documents of the tested parts, in their order, and on how many published pages each is shown. */
+  documents: z.array(documentSchema),
+  places: z.array(z.number()),
+  /** Versions of the parts that are not in the test yet. */
+  free: z.array(versionSchema.extend({ part: z.number() })),
   surroundings: z.array(documentSchema),
   goals: z.array(goalSchema),
   pages: z.array(z.object({ id: documentIdSchema, title: z.string(), path: z.string(), published: z.boolean() })),
@@ -152,7 +215,9 @@ const testView = z.object({
   blocks: z.array(findingView),
   advises: z.array(findingView),
   passed: z.array(z.string()),
-  rounds: z.array(z.object({ id: roundIdSchema, number: z.number(), startedAt: when, endedAt: when.nullable() })),
+  rounds: z.array(
+    z.object({ id: roundIdSchema, number: z.number(), startedAt: when, endedAt: when.nullable(), because: z.string() }),
+  ),
   rehearsals: z.array(rehearsalView),
   decision: decisionView.nullable(),
 })
@@ -247,6 +312,13 @@ const goesLive = <In extends z.ZodType, Out extends z.ZodType>(input: In, output
   changes: true,
 })
 
+const rulesSite = <In extends z.ZodType, Out extends z.ZodType>(input: In, output: Out): Action<In, Out> => ({
+  input,
+  output,
+  role: 'administrator',
+  changes: true,
+})
+
 const nothing = z.object({})
 const paging = { page: z.number().int().min(1).max(100_000).default(1), search: z.string().max(120).default('') }
 export const PAGE_SIZE = 50
@@ -268,28 +340,85 @@ export const contract = {
     }),
   ),
   'site.read': asks(
-    z.object(paging),
+    z.object({ ...paging, campaign: z.string().max(120).default('') }),
     listOf(pageLine).extend({
       others: z.array(
         z.object({
           id: documentIdSchema,
-          kind: z.enum(['menu', 'callToAction']),
+          kind: z.enum(documentKinds),
           title: z.string(),
+          state: z.enum(pageStates),
           usedOn: z.array(z.string()),
+          tests: z.number(),
         }),
       ),
     }),
   ),
-  'page.open': asks(z.object({ document: documentIdSchema }), pageView),
-  'page.edit': edits(
+  'document.open': asks(z.object({ document: documentIdSchema }), documentView),
+  'document.edit': edits(
     z.object({ document: documentIdSchema, base: lock, edits: editsSchema.min(1) }),
     z.object({ lock, document: documentSchema, merged: z.boolean() }),
   ),
-  'page.publish': goesLive(
+  'document.publish': goesLive(
     z.object({ document: documentIdSchema, lock, note: z.string().max(300).default('') }),
     z.object({ revision: z.number(), release: z.number() }),
   ),
-  'page.restore': edits(z.object({ document: documentIdSchema, revision: z.number().int().min(1), lock }), z.object({ lock })),
+  'document.restore': edits(
+    z.object({ document: documentIdSchema, revision: z.number().int().min(1), lock }),
+    z.object({ lock }),
+  ),
+  /** A new page: a copy of one, from a template, or empty; or an empty document of another kind. */
+  'document.create': edits(
+    z.object({
+      kind: z.enum(documentKinds),
+      title: z.string().trim().min(1, 'give it a title').max(200),
+      path: z
+        .string()
+        .regex(/^\/[a-z0-9/_-]{0,200}$/, 'an address begins with “/” and has small letters, digits, “-”, “_” and “/”')
+        .nullable()
+        .default(null),
+      from: documentIdSchema.nullable().default(null),
+    }),
+    z.object({ id: documentIdSchema }),
+  ),
+  'document.saveAs': edits(
+    z.object({
+      document: documentIdSchema,
+      kind: z.enum(['template', 'shared']),
+      node: nodeIdSchema.nullable(),
+      title: z.string().trim().min(1).max(200),
+    }),
+    z.object({ id: documentIdSchema }),
+  ),
+  /** What was changed from one revision to another, in words; `null` is the draft. */
+  'document.compare': asks(
+    z.object({ document: documentIdSchema, from: z.number().int().min(1), to: z.number().int().min(1).nullable() }),
+    z.object({ words: z.array(z.string()), before: documentSchema, after: documentSchema }),
+  ),
+  'template.list': asks(nothing, z.object({ templates: z.array(documentSchema) })),
+  /** Makes a version a copy of another page, or empty. */
+  'version.fill': edits(z.object({ id: versionIdSchema, lock, from: documentIdSchema.nullable() }), versionView),
+  'media.list': asks(z.object({ ...paging, kind: z.enum(['image', 'video', 'all']).default('all') }), listOf(mediaLine)),
+  'media.save': edits(z.object({ name: z.string(), title: z.string().max(200), alt: z.string().max(500) }), nothing),
+  'campaign.list': asks(
+    nothing,
+    z.object({ campaigns: z.array(z.object({ name: z.string(), tests: z.number(), documents: z.number() })) }),
+  ),
+  'campaign.create': edits(z.object({ name: z.string().trim().min(1, 'give the campaign a name').max(120) }), nothing),
+  'call.list': asks(callFilter.extend(paging), listOf(callLine)),
+  'call.table': asks(callFilter, z.object({ csv: z.string() })),
+  'setting.read': asks(nothing, z.object({ scripts: z.boolean() })),
+  'setting.save': rulesSite(z.object({ scripts: z.boolean() }), z.object({ release: z.number() })),
+  'format.document': asks(
+    z.object({ document: documentIdSchema, as: z.enum(['json', 'html', 'opml']) }),
+    z.object({ name: z.string(), type: z.string(), text: z.string() }),
+  ),
+  'format.test': asks(z.object({ test: testIdSchema }), z.object({ name: z.string(), type: z.string(), text: z.string() })),
+  'format.schema': asks(nothing, z.object({ text: z.string() })),
+  'format.take': edits(
+    z.object({ as: z.enum(['json', 'html', 'opml']), text: z.string().max(1_500_000), title: z.string().max(200).default('') }),
+    importReport,
+  ),
   'version.create': edits(
     z.object({
       document: documentIdSchema,
@@ -323,9 +452,17 @@ export const contract = {
     z.object({ document: documentIdSchema, node: nodeIdSchema }),
     z.object({ release: z.number() }),
   ),
-  'test.list': asks(z.object({ ...paging, status: z.enum(statuses).nullable().default(null) }), listOf(testLine)),
+  'test.list': asks(
+    z.object({ ...paging, status: z.enum(statuses).nullable().default(null), campaign: z.string().max(120).default('') }),
+    listOf(testLine),
+  ),
   'test.open': asks(z.object({ test: testIdSchema }), testView),
-  'test.create': edits(z.object({ document: documentIdSchema, node: nodeIdSchema }), z.object({ test: testIdSchema })),
+  'test.create': edits(z.object({ parts: z.array(partSchema).min(1).max(4) }), z.object({ test: testIdSchema })),
+  /** Turns one variant off, or adds one, while the test runs: in one step, in a new round. */
+  'test.change': goesLive(
+    z.object({ test: testIdSchema, arms: z.array(armSchema).min(2) }),
+    z.object({ release: z.number(), round: z.number() }),
+  ),
   'test.save': edits(z.object({ test: testIdSchema, lock, design: designSchema }), z.object({ lock })),
   'test.remove': edits(z.object({ test: testIdSchema }), nothing),
   'test.start': goesLive(z.object({ test: testIdSchema, lock }), z.object({ release: z.number() })),

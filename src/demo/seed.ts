@@ -251,7 +251,7 @@ async function draftTest(db: Database, demo: DemoTest): Promise<{ test: TestId; 
     await act(db, 'version.save', { id: made.id, lock: made.lock, edits: [...edits] })
     versions.push(made.id)
   }
-  const { test } = await act(db, 'test.create', { document, node })
+  const { test } = await act(db, 'test.create', { parts: [{ document, node }] })
   const { design, lock } = await act(db, 'test.open', { test })
   const { name, problem, change, expected, goal, smallestEffect = 0.05 } = demo
   await act(db, 'test.save', {

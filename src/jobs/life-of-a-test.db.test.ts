@@ -66,7 +66,7 @@ describe('the life of a test, step by step', () => {
     expect((await Promise.all(decisions)).map(({ status }) => status).sort()).toEqual([200, 409])
     expect([await publishedTitle(), (await served())?.rounds]).toEqual(['Other', []])
     expect((await newestRelease(db))?.reason).toContain('took ‘Variant 1’ over')
-    const page = await act(db, editor, 'page.open', { document: testPage.id })
+    const page = await act(db, editor, 'document.open', { document: testPage.id })
     expect([page.state, page.versions]).toEqual(['published', []])
   })
 
@@ -84,7 +84,7 @@ describe('the life of a test, step by step', () => {
 
   test('taken back, the page is as it was and the test waits for another decision', async () => {
     await act(db, publisher, 'test.undo', { test: test1 })
-    const page = await act(db, editor, 'page.open', { document: testPage.id })
+    const page = await act(db, editor, 'document.open', { document: testPage.id })
     expect([await publishedTitle(), page.document, (await opened()).status]).toEqual(['Hello', testPage, 'ended'])
   })
 })

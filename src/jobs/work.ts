@@ -1,13 +1,15 @@
+import { ORIGINAL } from '@/core/decide'
+import { changesOf, partsOf } from '@/core/experiment'
+import type { DocumentId } from '@/core/ids'
 import { visitors } from '@/core/simulate'
 import { inTransaction, type Database } from '@/server/database/connect'
 import { eventsOf } from '@/server/rehearse'
-import { readPublished } from '@/server/stores/documents'
+import { readPublished, readRevision } from '@/server/stores/documents'
 import { writeEvents } from '@/server/stores/events'
 import { nextRehearsal, rehearsalStatus, type RehearsalRow } from '@/server/stores/rehearsals'
-import { readRevision, readSurroundings } from '@/server/stores/documents'
 import { tallyNext } from '@/server/stores/tally'
 import { roundsById, roundsOf, testsWhere, type TestRow } from '@/server/stores/tests'
-import { snapshot } from '@/site/compile/compile'
+import { snapshot } from '@/site/compile/snapshot'
 
 const TALLY_AT_ONCE = 4000
 const VISITORS_AT_ONCE = 1000
@@ -74,32 +76,32 @@ export async function drawPictures(db: Database, style: string): Promise<number>
 
 async function drawPicture(db: Database, row: TestRow, style: string): Promise<void> {
   const [round] = await roundsOf(db, row.number)
-  const published = (await readPublished(db, [row.document_id])).get(row.document_id)
-  if (round === undefined || published === undefined || row.decision === null) return
-  const others = await readSurroundings(db)
-  const before = await documentBefore(db, row)
-  const shown = round.snapshot.versions.find(({ id }) => id === row.decision?.version) ?? round.snapshot.versions[0]
-  const draw = (edits: Parameters<typeof snapshot>[3]) =>
-    snapshot([...others.filter(({ id }) => id !== published.id), published], before, row.design.node, edits, style)
+  if (round === undefined || row.decision === null) return
+  const { design, versions } = round.snapshot
+  const [first] = design.arms.filter(({ version }) => version !== ORIGINAL)
+  const shown = row.decision.version === ORIGINAL ? (first?.version ?? ORIGINAL) : row.decision.version
+  // Of a combination, the first part that differs is the one in the picture.
+  const change = changesOf(design, versions, shown)[0]
+  const part = partsOf(design).find(({ document }) => document === change?.document) ?? design
+  const before = await documentBefore(db, row, part.document)
+  const published = await readPublished(db, 'all')
+  const around = [...published.values()].filter(({ id }) => id !== before.id)
+  const draw = (edits: Parameters<typeof snapshot>[3]) => snapshot([...around, before], before, part.node, edits, style)
   await db('pictures')
     .insert([
       { test_number: row.number, which: 'original', html: draw([]) },
-      { test_number: row.number, which: 'chosen', html: draw(shown?.edits ?? []) },
+      { test_number: row.number, which: 'chosen', html: draw(change?.edits ?? []) },
     ])
     .onConflict()
     .ignore()
 }
 
-/** The page as it was before the decision changed it: the revision before the one that took the variant over. */
-async function documentBefore(db: Database, row: TestRow) {
-  const page = (await readPublished(db, [row.document_id])).get(row.document_id)
-  const last: { number: number } | undefined = await db('documents')
-    .where({ id: row.document_id })
-    .first({ number: 'published_revision' })
+/** A document as it was before the decision changed it: the revision before the one that took the variant over. */
+async function documentBefore(db: Database, row: TestRow, id: DocumentId) {
+  const now = (await readPublished(db, [id])).get(id)
+  const last: { number: number } | undefined = await db('documents').where({ id }).first({ number: 'published_revision' })
   const before =
-    row.decision?.kind === 'take' && last !== undefined && last.number > 1
-      ? await readRevision(db, row.document_id, last.number - 1)
-      : page
-  if (before === undefined) throw new Error(`the page ${row.document_id} has no published revision`)
+    row.decision?.kind === 'take' && last !== undefined && last.number > 1 ? await readRevision(db, id, last.number - 1) : now
+  if (before === undefined) throw new Error(`the document ${id} has no published revision`)
   return before
 }

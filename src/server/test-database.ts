@@ -11,6 +11,7 @@ import { createDocument, publishBody } from './stores/documents'
 import { makeRelease } from './stores/releases'
 
 export const publisher: AccountView = { id: 'paula', email: 'paula@example.org', name: 'Paula', role: 'publisher' }
+export const administrator: AccountView = { id: 'ada', email: 'ada@example.org', name: 'Ada', role: 'administrator' }
 export const editor: AccountView = { id: 'emil', email: 'emil@example.org', name: 'Emil', role: 'editor' }
 
 const leaf = (type: string, props: Record<string, string>) => ({ type, props, children: [] })
@@ -50,7 +51,7 @@ export async function freshDatabase(): Promise<Database> {
 async function seeded(): Promise<Database> {
   const db = connect(process.env, { min: 0, max: 4 })
   await migrate(db)
-  for (const account of [publisher, editor]) await createAccount(db, { ...account, password: 'a-long-password' })
+  for (const account of [publisher, editor, administrator]) await createAccount(db, { ...account, password: 'a-long-password' })
   await db.transaction(async (trx) => {
     for (const [index, page] of [testPage, donePage].entries()) {
       await createDocument(trx, page, index, 'Paula')
@@ -97,7 +98,7 @@ export async function readyTest(
     edits: [{ kind: 'set', node, prop: 'words', value: words }],
   })
   const goal = await act(db, editor, 'goal.create', { name: 'Done', wiring: { kind: 'page', document: donePage.id } })
-  const { test } = await act(db, editor, 'test.create', { document: testPage.id, node })
+  const { test } = await act(db, editor, 'test.create', { parts: [{ document: testPage.id, node }] })
   const opened = await act(db, editor, 'test.open', { test })
   const design: Design = { ...opened.design, primary: goal.id }
   const { lock } = await act(db, editor, 'test.save', { test, lock: opened.lock, design })

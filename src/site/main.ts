@@ -48,11 +48,17 @@ async function watch(): Promise<void> {
 
 /** Brings the pictures and films that a release shows into memory, before the first visitor can ask for them. */
 async function loadMedia(release: Release): Promise<void> {
-  const versions = [...release.rounds.flatMap((round) => round.versions), ...release.personalizations.flatMap(({ rules }) => rules)]
+  const versions = [
+    ...release.rounds.flatMap((round) => round.versions),
+    ...release.personalizations.flatMap(({ rules }) => rules),
+  ]
   const inEdits = [...JSON.stringify(versions).matchAll(/m-[0-9a-f]{32}/g)].map(([name]) => name)
   const wanted = new Set([...release.documents.flatMap(mediaOf), ...inEdits])
   for (const name of media.keys()) if (!wanted.has(name)) media.delete(name)
-  for (const { name, type, body } of await readMedia(db, [...wanted].filter((name) => !media.has(name))))
+  for (const { name, type, body } of await readMedia(
+    db,
+    [...wanted].filter((name) => !media.has(name)),
+  ))
     media.set(name, { type, body, etag: `"${name}"` })
 }
 

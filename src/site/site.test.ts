@@ -1,4 +1,5 @@
 import { documentSchema } from '@/core/document'
+import { releaseSchema } from '@/core/release'
 import { compile } from './compile/compile'
 import { makeSite, type SiteParts } from './site'
 
@@ -14,7 +15,10 @@ const page = documentSchema.parse({
     field: { type: 'formField', props: { label: 'Your name', name: 'name' }, children: [] },
   },
 })
-const compiled = compile({ documents: [page], rounds: [], personalizations: [], goals: [] }, { script: '', style: '' })
+const compiled = compile(releaseSchema.parse({ documents: [page], rounds: [], personalizations: [], goals: [] }), {
+  script: '',
+  style: '',
+})
 const event = { i: 'a'.repeat(32), k: 'page' }
 const known = {
   cookie: `visitor=${'1'.repeat(32)}`,
@@ -27,6 +31,7 @@ function siteWith(parts: Partial<SiteParts> = {}) {
   const site = makeSite({
     current: () => compiled,
     assets: new Map(),
+    media: new Map(),
     writeEvents: (events) => Promise.resolve(void written.push(...events)),
     keepEntry: () => Promise.resolve(),
     now: () => 1_700_000_000_000,

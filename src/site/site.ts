@@ -99,7 +99,9 @@ export function makeSite(parts: SiteParts): FastifyInstance {
     return plain(reply, loaded === null ? 503 : 200, loaded === null ? 'no release is loaded yet' : 'ok')
   })
 
-  site.get('/look/*', (request, reply) => sendAsset(request, reply, parts.assets.get(request.url.split('?')[0] ?? ''), request.url.includes('?')))
+  site.get('/look/*', (request, reply) =>
+    sendAsset(request, reply, parts.assets.get(request.url.split('?')[0] ?? ''), request.url.includes('?')),
+  )
 
   site.get('/media/:name', (request, reply) =>
     sendAsset(request, reply, parts.media.get((request.params as { name: string }).name), true),
@@ -108,7 +110,12 @@ export function makeSite(parts: SiteParts): FastifyInstance {
   // A style's address is made from its rules, so it never changes.
   site.get('/made/:name', (request, reply) => {
     const body = parts.current()?.styles.get(request.url)
-    return sendAsset(request, reply, body === undefined ? undefined : { body, type: 'text/css; charset=utf-8', etag: `"${request.url}"` }, true)
+    return sendAsset(
+      request,
+      reply,
+      body === undefined ? undefined : { body, type: 'text/css; charset=utf-8', etag: `"${request.url}"` },
+      true,
+    )
   })
 
   function sendAsset(request: FastifyRequest, reply: FastifyReply, asset: Asset | undefined, forGood: boolean) {
@@ -159,7 +166,8 @@ export function makeSite(parts: SiteParts): FastifyInstance {
     const campaign = mark < 0 ? null : new URLSearchParams(url.slice(mark)).get('utm_campaign')
     const answer = answerPage(compiled, page, request.headers, campaign, parts.now())
     note(answer.assignments)
-    const security = page.scripts.length === 0 ? SECURITY_LINES : ['content-security-policy', policy(page.scripts), ...SECURITY_LINES.slice(2)]
+    const security =
+      page.scripts.length === 0 ? SECURITY_LINES : ['content-security-policy', policy(page.scripts), ...SECURITY_LINES.slice(2)]
     const headers = answer.status === 302 && mark >= 0 ? withRest(answer.headers, url.slice(mark)) : answer.headers
     response.writeHead(answer.status, [...security, ...headers, 'content-length', String(answer.body?.length ?? 0)])
     response.end(answer.body === null || request.method === 'HEAD' ? undefined : answer.body)

@@ -3,6 +3,7 @@ export {
   commonAncestor,
   documentKinds,
   documentSchema,
+  propValueSchema,
   subtreeSchema,
   nodeAt,
   parentOf,
@@ -18,4 +19,5 @@ export {
 } from './document'
 export { apply, applyEdit, editSchema, editsSchema, invert, type Applied, type Edit, type Refusal } from './edit'
 export { collide, compare, reachOf, sameValue } from './compare'
+export { withFreshIds } from './fresh-ids'
 export { describe, inShort, type Vocabulary } from './describe'

@@ -10,6 +10,7 @@ export {
   levelsInUse,
   levelsOf,
   MOST_ARMS,
+  partSchema,
   partsOf,
   roundSchema,
   versionSchema,

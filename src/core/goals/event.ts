@@ -6,6 +6,8 @@ export type VisitorEvent = { readonly visitor: string; readonly at: Date } & (
   | { readonly kind: 'assigned'; readonly round: RoundId; readonly version: VersionId }
   | { readonly kind: 'seen'; readonly round: RoundId; readonly version: VersionId }
   | { readonly kind: 'page'; readonly document: DocumentId }
+  /** A call to action was really seen. */
+  | { readonly kind: 'call'; readonly document: DocumentId; readonly call: DocumentId }
   /** `nodes`: the component that was pressed, then those it stands in, from the inside out. */
   | { readonly kind: 'click'; readonly document: DocumentId; readonly nodes: readonly NodeId[] }
 )

@@ -4,6 +4,7 @@ import { PAGE_SIZE } from '@/contract/contract'
 import { inTransaction } from '../database/connect'
 import { Failure } from '../failure'
 import { holdTest, testId, testNumber, testsWhere } from '../stores/tests'
+import { contains } from './contains'
 import type { Area } from './handler'
 import { decisionView } from './test-lines'
 
@@ -14,9 +15,9 @@ export const notebookActions: Area<'notebook'> = {
       if (search !== '')
         void query.where((either) =>
           either
-            .whereLike('name', `%${escapeLike(search)}%`)
-            .orWhereLike('design', `%${escapeLike(search)}%`)
-            .orWhereLike('decision', `%${escapeLike(search)}%`),
+            .whereLike('name', contains(search))
+            .orWhereLike('design', contains(search))
+            .orWhereLike('decision', contains(search)),
         )
     }
     const total = z
@@ -87,8 +88,4 @@ export const notebookActions: Area<'notebook'> = {
         .update({ decision: JSON.stringify({ ...row.decision, lesson }) })
       return {}
     }),
-}
-
-function escapeLike(text: string): string {
-  return text.replace(/[%_\\]/g, '\\$&')
 }

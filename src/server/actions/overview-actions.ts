@@ -2,14 +2,15 @@ import type { Knex } from 'knex'
 import * as z from 'zod'
 import { PAGE_SIZE } from '@/contract/contract'
 import { statuses } from '@/core/experiment'
-import { documentSchema, nodeAt } from '@/core/document'
+import { documentKinds } from '@/core/document'
 import { documentIdSchema } from '@/core/ids'
-import { jsonColumn } from '../database/json-column'
+import { placesOf } from '../stores/document-index'
 import { stateOf } from '../stores/documents'
 import { newestRelease } from '../stores/releases'
 import { sumsSince } from '../stores/results'
 import { dayOf, SITE } from '../stores/tally'
 import { testId } from '../stores/tests'
+import { contains } from './contains'
 import type { Handlers } from './handler'
 import { listTests } from './test-lines'
 
@@ -45,15 +46,12 @@ export const overviewActions: Handlers<'session.read' | 'today.read' | 'site.rea
     }
   },
 
-  'site.read': async ({ db }, { page, search }) => {
+  'site.read': async ({ db }, { page, search, campaign }) => {
     const narrow = (query: Knex.QueryBuilder) => {
       void query.where({ kind: 'page' })
+      if (campaign !== '') void query.where({ campaign })
       if (search !== '')
-        void query.where((either) =>
-          either
-            .whereLike('title', `%${search.replace(/[%_\\]/g, '\\$&')}%`)
-            .orWhereLike('path', `%${search.replace(/[%_\\]/g, '\\$&')}%`),
-        )
+        void query.where((either) => either.whereLike('title', contains(search)).orWhereLike('path', contains(search)))
     }
     const total = z
       .object({ total: z.coerce.number() })
@@ -63,13 +61,25 @@ export const overviewActions: Handlers<'session.read' | 'today.read' | 'site.rea
       .orderBy('position')
       .limit(PAGE_SIZE)
       .offset((page - 1) * PAGE_SIZE)
+      .select(
+        'id',
+        'title',
+        'path',
+        'page_type',
+        'lock_version',
+        'published_revision',
+        'published_lock',
+        'updated_at',
+        'updated_by',
+      )
     const rows = found.map((row) => pageRow.parse(row))
     const ids = rows.map(({ id }) => id)
     const sums = await sumsSince(db, dayOf(new Date(Date.now() - 28 * DAY)), ids)
-    const tests: unknown[] = await db('tests')
-      .whereIn('document_id', ids)
+    const tests: unknown[] = await db('tests as t')
+      .join('test_parts as p', 'p.test_number', 't.number')
+      .whereIn('p.document_id', ids)
       .whereNot({ status: 'settled' })
-      .select('number', 'name', 'status', 'document_id')
+      .distinct('t.number', 't.name', 't.status', 'p.document_id')
     const varying = tests.map((row) => testRow.parse(row))
     const personalized: unknown[] = await db('personalizations')
       .whereIn('document_id', ids)
@@ -86,7 +96,7 @@ export const overviewActions: Handlers<'session.read' | 'today.read' | 'site.rea
         id: row.id,
         title: row.title,
         path: row.path ?? '',
-        pageType: String(nodeAt(row.draft, row.draft.root).props.pageType ?? 'Page'),
+        pageType: row.page_type,
         state: stateOf(row),
         tests: varying
           .filter(({ document_id }) => document_id === row.id)
@@ -107,7 +117,7 @@ const pageRow = z.object({
   id: documentIdSchema,
   title: z.string(),
   path: z.string().nullable(),
-  draft: jsonColumn(documentSchema),
+  page_type: z.string(),
   lock_version: z.number(),
   published_revision: z.number().nullable(),
   published_lock: z.number().nullable(),
@@ -116,23 +126,44 @@ const pageRow = z.object({
 })
 const testRow = z.object({ number: z.number(), name: z.string(), status: z.enum(statuses), document_id: z.string() })
 
-/** Menus and calls to action, with the pages they stand on. */
+const sharedRow = z.object({
+  id: documentIdSchema,
+  kind: z.enum(documentKinds),
+  title: z.string(),
+  lock_version: z.number(),
+  published_revision: z.number().nullable(),
+  published_lock: z.number().nullable(),
+  tests: z.coerce.number(),
+})
+
+/** What is no page: menus, calls to action, shared components, styles and templates, with what they stand on. */
 async function sharedDocuments(db: Knex) {
-  const rows: unknown[] = await db('documents')
+  const rows: unknown[] = await db('documents as d')
     .whereNot({ kind: 'page' })
-    .orderBy([{ column: 'kind', order: 'desc' }, { column: 'position' }])
-  const shared = rows.map((row) =>
-    z.object({ id: documentIdSchema, kind: z.enum(['menu', 'callToAction']), title: z.string() }).parse(row),
+    .orderBy([{ column: 'd.kind', order: 'desc' }, { column: 'd.position' }])
+    .limit(500)
+    .select('d.id', 'd.kind', 'd.title', 'd.lock_version', 'd.published_revision', 'd.published_lock')
+    .select(
+      db('test_parts as p')
+        .join('tests as t', 't.number', 'p.test_number')
+        .whereRaw('p.document_id = d.id')
+        .whereNot('t.status', 'settled')
+        .count('*')
+        .as('tests'),
+    )
+  const shared = rows.map((row) => sharedRow.parse(row))
+  const places = await placesOf(
+    db,
+    shared.map(({ id }) => id),
+    'shows',
   )
-  const pages: unknown[] = await db('documents').where({ kind: 'page' }).select('title', 'draft')
-  const drafts = pages.map((row) => z.object({ title: z.string(), draft: jsonColumn(documentSchema) }).parse(row))
-  return shared.map((one) => ({
-    ...one,
-    usedOn: drafts
-      .filter(({ draft }) =>
-        Object.values(draft.nodes).some(({ props }) => props.menu === one.id || props.callToAction === one.id),
-      )
-      .map(({ title }) => title),
+  return shared.map((row) => ({
+    id: row.id,
+    kind: row.kind,
+    title: row.title,
+    state: stateOf(row),
+    usedOn: places.filter(({ used_id }) => used_id === row.id).map(({ title }) => title),
+    tests: row.tests,
   }))
 }
 

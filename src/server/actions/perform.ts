@@ -1,12 +1,15 @@
 import type * as z from 'zod'
-import { contract, type AccountView, type ActionName, type Fault } from '@/contract/contract'
+import { contract, mayAs, type AccountView, type ActionName, type Fault } from '@/contract/contract'
 import type { Database } from '../database/connect'
 import { Failure } from '../failure'
 import type { Context } from './handler'
 import { goalActions } from './goal-actions'
 import { notebookActions } from './notebook-actions'
 import { overviewActions } from './overview-actions'
-import { pageActions } from './page-actions'
+import { callActions } from './call-actions'
+import { documentActions } from './document-actions'
+import { formatActions } from './format-actions'
+import { libraryActions } from './library-actions'
 import { rehearsalActions } from './rehearsal-actions'
 import { resultActions } from './result-actions'
 import { testActions } from './test-actions'
@@ -14,7 +17,10 @@ import { versionActions } from './version-actions'
 
 const handlers = {
   ...overviewActions,
-  ...pageActions,
+  ...documentActions,
+  ...libraryActions,
+  ...callActions,
+  ...formatActions,
   ...versionActions,
   ...testActions,
   ...resultActions,
@@ -47,9 +53,13 @@ export async function perform(
   if (!(name in contract)) return fault('missing', `There is no action “${name.slice(0, 60)}”.`)
   const action = contract[name as ActionName]
   if (account === null) return fault('signIn', 'You are signed out. Sign in again; what you typed is still here.')
-  if (action.role === 'publisher' && account.role !== 'publisher') {
-    return fault('role', 'Only a publisher can do this. Ask one to look at it; your work is saved.')
-  }
+  if (!mayAs(account.role, action.role))
+    return fault(
+      'role',
+      action.role === 'publisher'
+        ? 'Only a publisher can do this. Ask one to look at it; your work is saved.'
+        : 'Only an administrator can do this. Ask one to look at it; your work is saved.',
+    )
   const input = action.input.safeParse(raw)
   if (!input.success) return fault('input', inputFault(input.error))
   try {

@@ -42,7 +42,7 @@ export async function resultOf(
   const last = byDay.at(-1) ?? ''
   const evidence = evidenceUpTo(last, days)
   const result = read(evidence)
-  const names = namesFor(versions, goals)
+  const names = namesFor(design, versions, goals)
   const history = byDay.map((day, index) => ({ day, at: read(evidenceUpTo(day, index + 1)) }))
 
   const view: ResultView = {

@@ -1,7 +1,8 @@
 import type { Knex } from 'knex'
 import { ORIGINAL } from '@/core/decide'
 import { apply, describe, type Edit } from '@/core/document'
-import type { VersionId } from '@/core/ids'
+import { armName } from '@/core/experiment'
+import type { DocumentId, VersionId } from '@/core/ids'
 import { vocabulary } from '@/components/types'
 import { Failure } from '../failure'
 import { holdDocument, publishBody, readPublished, saveDraft, stateOf } from '../stores/documents'
@@ -9,12 +10,17 @@ import { makeRelease } from '../stores/releases'
 import { roundsOf, type StoredDecision, type TestRow } from '../stores/tests'
 import { resultOf, wholeReading } from './result-of'
 
+interface Change {
+  readonly document: DocumentId
+  readonly edits: readonly Edit[]
+}
+
 interface Choice {
   readonly version: VersionId
   readonly reason: string
   readonly lesson: string
-  /** Of the chosen variant; `null` for the original. */
-  readonly edits: readonly Edit[] | null
+  /** Of the chosen variant, document by document; `null` for the original. */
+  readonly changes: readonly Change[] | null
   readonly author: string
 }
 
@@ -29,22 +35,19 @@ export async function settle(trx: Knex.Transaction, row: TestRow, choice: Choice
   if (found === null) throw new Failure('blocked', 'This test has no goal that decides, so there is nothing to decide by.')
   const { reading } = wholeReading(found.result)
   const own = found.view.variants.find(({ version }) => version === choice.version)?.reading ?? reading
-  const expected = choice.edits === null ? own === 'worse' || own === 'noDifference' : own === 'better' || own === 'noDifference'
+  const expected =
+    choice.changes === null ? own === 'worse' || own === 'noDifference' : own === 'better' || own === 'noDifference'
   if (!expected && choice.reason.trim() === '') {
     throw new Failure(
       'input',
       'The result does not say this by itself. Write down why you decide so all the same; it is kept in the notebook.',
     )
   }
-  const taken =
-    choice.edits === null
-      ? { unfit: [], undoPublished: [], undoDraft: [] }
-      : await takeOver(trx, row, choice.edits, choice.author)
-  const name =
-    choice.edits === null ? 'Original' : (round.snapshot.versions.find(({ id }) => id === choice.version)?.name ?? 'a variant')
+  const taken = choice.changes === null ? { unfit: [], undo: [] } : await takeOver(trx, row, choice.changes, choice.author)
+  const name = choice.changes === null ? 'Original' : armName(round.snapshot.design, round.snapshot.versions, choice.version)
   const decision: StoredDecision = {
-    kind: choice.edits === null ? 'keep' : 'take',
-    version: choice.edits === null ? ORIGINAL : choice.version,
+    kind: choice.changes === null ? 'keep' : 'take',
+    version: choice.changes === null ? ORIGINAL : choice.version,
     versionName: name,
     reason: choice.reason,
     lesson: choice.lesson,
@@ -61,8 +64,7 @@ export async function settle(trx: Knex.Transaction, row: TestRow, choice: Choice
       converters,
       rate,
     })),
-    undoPublished: [...taken.undoPublished],
-    undoDraft: [...taken.undoDraft],
+    undo: taken.undo,
   }
   await trx('tests')
     .where({ number: row.number })
@@ -70,36 +72,50 @@ export async function settle(trx: Knex.Transaction, row: TestRow, choice: Choice
   await trx('versions').where({ test_number: row.number }).update({ settled: 1 })
   const release = await makeRelease(
     trx,
-    choice.edits === null ? `kept the original after “${row.name}”` : `took ‘${name}’ over after “${row.name}”`,
+    choice.changes === null ? `kept the original after “${row.name}”` : `took ‘${name}’ over after “${row.name}”`,
     choice.author,
   )
   return { release, unfit: taken.unfit }
 }
 
-async function takeOver(trx: Knex.Transaction, row: TestRow, edits: readonly Edit[], author: string) {
-  const document = row.design.document
-  const page = await holdDocument(trx, document)
-  const published = (await readPublished(trx, [document])).get(document)
-  if (published === undefined) throw new Failure('blocked', 'The page is not published any more. Publish it first.')
-  const live = apply(published, edits)
-  const draft = apply(page.draft, edits)
-  if (live.undo.length === 0)
-    throw new Failure(
-      'conflict',
-      'Nothing of this variant fits the page as it is published now. Change the page by hand instead.',
-    )
-  const inStep = stateOf(page) === 'published'
-  const lock = await saveDraft(trx, page, draft.document, edits, author)
-  await publishBody(trx, document, live.document, {
-    note: `Taken over from the test “${row.name}”`,
-    author,
-    lock: inStep ? lock : null,
-  })
+async function takeOver(
+  trx: Knex.Transaction,
+  row: TestRow,
+  changes: readonly Change[],
+  author: string,
+): Promise<{ unfit: string[]; undo: StoredDecision['undo'] }> {
+  const note = `Taken over from the test “${row.name}”`
+  const taken = []
+  // Documents are held in one order, so that two decisions at once cannot wait for each other.
+  for (const { document, edits } of [...changes].sort((one, other) => one.document.localeCompare(other.document)))
+    taken.push({ document, ...(await putLive(trx, document, { published: edits, draft: edits }, note, author)) })
+  if (taken.every(({ published }) => published.length === 0))
+    throw new Failure('conflict', 'Nothing of this variant fits what is published now. Change it by hand instead.')
   return {
-    unfit: live.refused.map(({ edit }) => describe(published, edit, vocabulary)),
-    undoPublished: live.undo,
-    undoDraft: draft.undo,
+    unfit: taken.flatMap(({ unfit }) => unfit),
+    undo: taken.map(({ document, published, draft }) => ({ document, published: [...published], draft: [...draft] })),
   }
+}
+
+/** Puts edits onto what is published and onto the draft. @returns the edits that take them back, and what did not fit */
+async function putLive(
+  trx: Knex.Transaction,
+  document: DocumentId,
+  edits: { published: readonly Edit[]; draft: readonly Edit[] },
+  note: string,
+  author: string,
+): Promise<{ published: readonly Edit[]; draft: readonly Edit[]; unfit: string[] }> {
+  const row = await holdDocument(trx, document)
+  const published = (await readPublished(trx, [document])).get(document)
+  if (published === undefined) throw new Failure('blocked', `“${row.title}” is not published any more. Publish it first.`)
+  const live = apply(published, edits.published)
+  const draft = apply(row.draft, edits.draft)
+  const unfit = live.refused.map(({ edit }) => describe(published, edit, vocabulary))
+  if (live.undo.length === 0) return { published: [], draft: [], unfit }
+  const inStep = stateOf(row) === 'published'
+  const lock = await saveDraft(trx, row, draft.document, edits.draft, author)
+  await publishBody(trx, document, live.document, { note, author, lock: inStep ? lock : null })
+  return { published: live.undo, draft: draft.undo, unfit }
 }
 
 /** Takes a decision back: the page as it was, the test waiting for a decision again, the entry marked. */
@@ -110,23 +126,10 @@ export async function takeBack(
 ): Promise<{ release: number; unfit: string[] }> {
   const { decision } = row
   if (decision === null) throw new Failure('conflict', 'There is no decision to take back.')
-  const document = row.design.document
-  let unfit: string[] = []
-  if (decision.kind === 'take') {
-    const page = await holdDocument(trx, document)
-    const published = (await readPublished(trx, [document])).get(document)
-    if (published === undefined)
-      throw new Failure('blocked', 'The page is not published any more, so there is nothing to take back.')
-    const live = apply(published, decision.undoPublished)
-    const inStep = stateOf(page) === 'published'
-    const lock = await saveDraft(trx, page, apply(page.draft, decision.undoDraft).document, decision.undoDraft, author)
-    await publishBody(trx, document, live.document, {
-      note: `Took back ‘${decision.versionName}’ of the test “${row.name}”`,
-      author,
-      lock: inStep ? lock : null,
-    })
-    unfit = live.refused.map(({ edit }) => describe(published, edit, vocabulary))
-  }
+  const note = `Took back ‘${decision.versionName}’ of the test “${row.name}”`
+  const unfit: string[] = []
+  for (const { document, published, draft } of decision.undo)
+    unfit.push(...(await putLive(trx, document, { published, draft }, note, author)).unfit)
   await trx('tests')
     .where({ number: row.number })
     .update({ decision: JSON.stringify({ ...decision, undone: true }), settled_at: null })

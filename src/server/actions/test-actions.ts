@@ -3,66 +3,88 @@ import type { Output } from '@/contract/contract'
 import { ORIGINAL } from '@/core/decide'
 import { apply, describe, type Edit } from '@/core/document'
 import {
-  affectsResult,
+  changesOf,
   checkWords,
+  combinationId,
+  combinations,
   designSchema,
   evenWeights,
   findingWords,
   isOpenToChange,
+  levelsInUse,
+  MOST_ARMS,
   next,
+  partsOf,
+  whatChanged,
   type Command,
+  type Design,
   type Round,
+  type Version,
 } from '@/core/experiment'
-import type { RoundId, TestId, VersionId } from '@/core/ids'
+import type { NodeId, RoundId, TestId, VersionId } from '@/core/ids'
 import { vocabulary, vocabularyOf } from '@/components/types'
 import { inTransaction, type Database } from '../database/connect'
 import { Failure } from '../failure'
-import { holdDocument, readDocument, readPublished, readSurroundings } from '../stores/documents'
+import { holdDocument, readDocument, readPublished, readSurroundings, type DocumentRow } from '../stores/documents'
 import { makeRelease } from '../stores/releases'
 import { listRehearsals } from '../stores/rehearsals'
-import { holdTest, readTest, roundsOf, testId, type TestRow } from '../stores/tests'
+import { holdTest, indexTest, readTest, roundsOf, testId, type TestRow } from '../stores/tests'
 import { listVersions, versionsOfTest } from '../stores/versions'
+import { contains } from './contains'
 import type { Area } from './handler'
 import { settle, takeBack } from './settle'
 import { decisionView, listTests } from './test-lines'
-import { namesFor, testFacts } from './test-facts'
+import { asVersion, namesFor, testFacts } from './test-facts'
 
 export const testActions: Area<'test'> = {
-  'test.list': async ({ db }, { page, search, status }) => {
+  'test.list': async ({ db }, { page, search, status, campaign }) => {
     const narrow = (query: Knex.QueryBuilder) => {
+      if (campaign !== '') void query.where({ campaign })
       if (status !== null) void query.where({ status })
-      if (search !== '') void query.whereLike('name', `%${search.replace(/[%_\\]/g, '\\$&')}%`)
+      if (search !== '') void query.whereLike('name', contains(search))
     }
     return listTests(db, narrow, page)
   },
 
   'test.open': ({ db }, { test }) => openTest(db, test),
 
-  'test.create': ({ db, account }, { document, node }) =>
+  'test.create': ({ db, account }, { parts }) =>
     inTransaction(db, async (trx) => {
-      const page = await readDocument(trx, document)
-      const free = (await listVersions(trx, document)).filter(
-        (version) => version.node_id === node && version.manner === 'chance' && version.test_number === null,
-      )
-      const ids = [ORIGINAL, ...free.map(({ id }) => id)]
-      const weights = evenWeights(ids.length)
-      const part = page.draft.nodes[node]
-      if (part === undefined) throw new Failure('input', 'That component is no longer on the page. Select another one.')
+      const [first, ...further] = parts
+      if (first === undefined) throw new Failure('input', 'Select the part that is to be tested first.')
+      const levels: VersionId[][] = []
+      let title = ''
+      for (const { document, node } of parts) {
+        const home = await readDocument(trx, document)
+        const part = home.draft.nodes[node]
+        if (part === undefined) throw new Failure('input', 'That component is no longer there. Select another one.')
+        const free = (await listVersions(trx, document)).filter(
+          (version) => version.node_id === node && version.manner === 'chance' && version.test_number === null,
+        )
+        levels.push([ORIGINAL, ...free.map(({ id }) => id)])
+        title ||= nameFor(home, node)
+      }
+      const arms = armsOf(levels)
+      if (arms.length > MOST_ARMS)
+        throw new Failure(
+          'input',
+          `That would be ${arms.length} combinations, and ${MOST_ARMS} are the most. Remove some variants first.`,
+        )
       const design = designSchema.parse({
-        name: `${vocabulary.typeName(part.type).replace(/^./, (letter) => letter.toUpperCase())} on ${page.title}`.slice(0, 120),
+        name: (parts.length === 1 ? title : `${title}, and ${parts.length - 1} more`).slice(0, 120),
         problem: '',
         change: '',
         expected: '',
-        document,
-        node,
-        arms: ids.map((version, index) => ({ version, weight: weights[index] ?? 0 })),
+        ...first,
+        further,
+        arms,
         share: 10_000,
         primary: null,
         watched: [],
         smallestEffect: 0.05,
       })
       const [number] = await trx('tests').insert({
-        document_id: document,
+        document_id: first.document,
         status: 'draft',
         name: design.name,
         design: JSON.stringify(design),
@@ -70,12 +92,8 @@ export const testActions: Area<'test'> = {
         created_by: account.name,
       })
       if (number === undefined) throw new Error('the database gave no number for the new test')
-      await trx('versions')
-        .whereIn(
-          'id',
-          free.map(({ id }) => id),
-        )
-        .update({ test_number: number })
+      await indexTest(trx, number, design)
+      await trx('versions').whereIn('id', levels.flat()).update({ test_number: number })
       return { test: testId(number) }
     }),
 
@@ -88,41 +106,37 @@ export const testActions: Area<'test'> = {
           'Somebody else has changed this test since you opened it. Open it again; your last change is not saved over theirs.',
         )
       // The question may be written and mended at any time; what affects the result only while nobody is drawn.
-      const before = row.design
-      const essence = ({ arms, share, primary, watched, smallestEffect, document, node }: typeof design) =>
-        JSON.stringify([arms, share, primary, watched, smallestEffect, document, node])
-      if (!isOpenToChange(row.status) && essence(before) !== essence(design)) {
+      const essence = ({ arms, share, primary, watched, smallestEffect, document, node, further }: Design) =>
+        JSON.stringify([arms, share, primary, watched, smallestEffect, document, node, further])
+      if (!isOpenToChange(row.status) && essence(row.design) !== essence(design)) {
         throw new Failure(
           'blocked',
           `This test is ${row.status}: changing its versions, goals or split now would distort the result. Pause it first; going on then opens a new round.`,
         )
       }
-      if (design.document !== before.document || design.node !== before.node)
-        throw new Failure('input', 'A test stays on the part it was made for. Make another test for another part.')
-      const versions = await versionsOfTest(trx, row.number)
-      const dropped = versions.filter(({ id }) => !design.arms.some(({ version }) => version === id))
-      const added = design.arms
-        .map(({ version }) => version)
-        .filter((id) => id !== ORIGINAL && !versions.some((version) => version.id === id))
-      await trx('versions')
-        .whereIn(
-          'id',
-          dropped.map(({ id }) => id),
-        )
-        .update({ test_number: null })
-      if (added.length > 0) {
-        const taken = await trx('versions')
-          .whereIn('id', added)
-          .where({ document_id: before.document, node_id: before.node, manner: 'chance', settled: 0 })
-          .whereNull('test_number')
-          .update({ test_number: row.number })
-        if (taken !== added.length)
-          throw new Failure('conflict', 'A variant you added belongs to another test or has been removed. Open the test again.')
-      }
-      await trx('tests')
-        .where({ number: row.number })
-        .update({ design: JSON.stringify(design), name: design.name, lock_version: lock + 1 })
+      await keepDesign(trx, row, design)
       return { lock: lock + 1 }
+    }),
+
+  'test.change': ({ db, account }, { test, arms }) =>
+    inTransaction(db, async (trx) => {
+      const row = await holdTest(trx, test)
+      if (row.status !== 'running')
+        throw new Failure('conflict', `This test is ${row.status}. Variants are turned off and added here while it runs.`)
+      for (const { document } of partsOf(row.design)) await holdDocument(trx, document)
+      const design = designSchema.parse({ ...row.design, arms })
+      await keepDesign(trx, row, design)
+      const changed = await readTest(trx, test)
+      const [last] = await roundsOf(trx, row.number)
+      const { versions, goals } = await testFacts(trx, changed)
+      const because =
+        last === undefined
+          ? []
+          : whatChanged(last.snapshot, design, levelVersions(changed, versions), countedGoals(changed, goals))
+      if (because.length === 0) throw new Failure('input', 'Nothing would change: these variants are what visitors see now.')
+      const number = (last?.snapshot.number ?? 0) + 1
+      await openRound(trx, changed, number, because)
+      return { release: await makeRelease(trx, `${because.join(', ')} in “${row.name}”`, account.name), round: number }
     }),
 
   'test.remove': ({ db }, { test }) =>
@@ -138,10 +152,10 @@ export const testActions: Area<'test'> = {
     inTransaction(db, async (trx) => {
       const row = await holdTest(trx, test)
       // Whoever starts a test holds its page: two tests on one part cannot both find the other not running.
-      await holdDocument(trx, row.design.document)
+      for (const { document } of partsOf(row.design)) await holdDocument(trx, document)
       expectLock(row, lock)
       await command(trx, row, 'start')
-      await openRound(trx, row, 1)
+      await openRound(trx, row, 1, [])
       await trx('tests').where({ number: row.number }).update({ started_at: new Date() })
       return { release: await makeRelease(trx, `started “${row.name}”`, account.name) }
     }),
@@ -157,14 +171,15 @@ export const testActions: Area<'test'> = {
     inTransaction(db, async (trx) => {
       const row = await holdTest(trx, test)
       // Whoever starts a test holds its page: two tests on one part cannot both find the other not running.
-      await holdDocument(trx, row.design.document)
+      for (const { document } of partsOf(row.design)) await holdDocument(trx, document)
       expectLock(row, lock)
       await command(trx, row, 'goOn')
       const [last] = await roundsOf(trx, row.number)
       const { versions, goals } = await testFacts(trx, row)
-      const newRound =
-        last === undefined || affectsResult(last.snapshot, row.design, armVersions(row, versions), countedGoals(row, goals))
-      if (newRound) await openRound(trx, row, (last?.snapshot.number ?? 0) + 1)
+      const because =
+        last === undefined ? [] : whatChanged(last.snapshot, row.design, levelVersions(row, versions), countedGoals(row, goals))
+      const newRound = last === undefined || because.length > 0
+      if (newRound) await openRound(trx, row, (last?.snapshot.number ?? 0) + 1, because)
       return { release: await makeRelease(trx, `went on with “${row.name}”`, account.name), newRound }
     }),
 
@@ -178,14 +193,21 @@ export const testActions: Area<'test'> = {
 
   'test.preview': async ({ db }, { test, version }) => {
     const row = await readTest(db, test)
-    const published = (await readPublished(db, [row.design.document])).get(row.design.document)
-    const edits = (await editsOf(db, row, version)) ?? []
-    if (published === undefined) return { words: [], unfit: [] }
-    const { refused } = apply(published, edits)
-    const unfit = new Set<Edit>(refused.map(({ edit }) => edit))
-    const words = vocabularyOf(await readSurroundings(db))
-    const say = (edit: Edit) => describe(published, edit, words)
-    return { words: edits.filter((edit) => !unfit.has(edit)).map(say), unfit: [...unfit].map(say) }
+    const changes = (await changesIn(db, row, version)) ?? []
+    const published = await readPublished(
+      db,
+      changes.map(({ document }) => document),
+    )
+    const vocabulary = vocabularyOf(await readSurroundings(db))
+    const words: string[] = []
+    const unfit: string[] = []
+    for (const { document, edits } of changes) {
+      const home = published.get(document)
+      if (home === undefined) continue
+      const refused = new Set<Edit>(apply(home, edits).refused.map(({ edit }) => edit))
+      for (const edit of edits) (refused.has(edit) ? unfit : words).push(describe(home, edit, vocabulary))
+    }
+    return { words, unfit }
   },
 
   'test.decide': ({ db, account }, { test, version, reason, lesson }) =>
@@ -193,7 +215,7 @@ export const testActions: Area<'test'> = {
       const row = await holdTest(trx, test)
       await command(trx, row, 'settle')
       await closeRounds(trx, row.number)
-      return settle(trx, row, { version, reason, lesson, edits: await editsOf(trx, row, version), author: account.name })
+      return settle(trx, row, { version, reason, lesson, changes: await changesIn(trx, row, version), author: account.name })
     }),
 
   'test.undo': ({ db, account }, { test }) =>
@@ -206,12 +228,14 @@ export const testActions: Area<'test'> = {
 
 async function openTest(db: Database, id: TestId): Promise<Output<'test.open'>> {
   const row = await readTest(db, id)
-  const [page, surroundings, facts, rounds, rehearsals] = await Promise.all([
-    readDocument(db, row.design.document),
+  const parts = partsOf(row.design)
+  const [homes, surroundings, facts, rounds, rehearsals, all] = await Promise.all([
+    Promise.all(parts.map(({ document }) => readDocument(db, document))),
     readSurroundings(db),
     testFacts(db, row),
     roundsOf(db, row.number),
     listRehearsals(db, row.number),
+    Promise.all(parts.map(({ document }) => listVersions(db, document))),
   ])
   const rows: unknown[] = await db('documents')
     .where({ kind: 'page' })
@@ -221,19 +245,29 @@ async function openTest(db: Database, id: TestId): Promise<Output<'test.open'>> 
     const { published_revision, ...rest } = one as { id: never; title: string; path: string; published_revision: number | null }
     return { ...rest, published: published_revision !== null }
   })
-  const titles = new Map<string, string>(pages.map((one) => [one.id, one.title]))
+  const titles = new Map<string, string>([
+    ...pages.map((one): [string, string] => [one.id, one.title]),
+    ...homes.map((home): [string, string] => [home.id, home.title]),
+  ])
   const versions = row.status === 'settled' ? (rounds[0]?.snapshot.versions ?? []) : facts.versions
-  const names = namesFor(versions, facts.goals, titles)
+  const names = namesFor(row.design, versions, facts.goals, titles)
   const said = (finding: Parameters<typeof findingWords>[0]) => ({ code: finding.code, ...findingWords(finding, names) })
+  const [home] = homes
   return {
     id,
     status: row.status,
     lock: row.lock_version,
     design: row.design,
     versions: [...versions],
-    page: { title: page.title, path: page.path ?? '' },
-    document: page.draft,
-    surroundings: surroundings.filter((one) => one.id !== page.id),
+    page: { title: home?.title ?? '', path: home?.path ?? '' },
+    documents: homes.map(({ draft }) => draft),
+    places: parts.map(({ document }) => facts.places.get(document)?.length ?? 0),
+    free: parts.flatMap(({ node }, part) =>
+      (all[part] ?? [])
+        .filter((version) => version.node_id === node && version.manner === 'chance' && version.test_number === null)
+        .map((version) => ({ ...asVersion(version), part })),
+    ),
+    surroundings: surroundings.filter((one) => !parts.some(({ document }) => document === one.id)),
     goals: [...facts.goals],
     pages,
     traffic: facts.traffic,
@@ -245,10 +279,63 @@ async function openTest(db: Database, id: TestId): Promise<Output<'test.open'>> 
       number: snapshot.number,
       startedAt: started_at.toISOString(),
       endedAt: ended_at?.toISOString() ?? null,
+      because: snapshot.because,
     })),
     rehearsals,
     decision: row.decision === null ? null : decisionView(row.decision),
   }
+}
+
+/** “Heading on Plans and prices”, “The menu Main menu”. */
+function nameFor(home: DocumentRow, node: NodeId): string {
+  const type = vocabulary.typeName(home.draft.nodes[node]?.type ?? '')
+  const own = node === home.draft.root
+  const words =
+    own && home.kind === 'page' ? `The page ${home.title}` : own ? `The ${type} ${home.title}` : `${type} on ${home.title}`
+  return words.replace(/^./, (letter) => letter.toUpperCase())
+}
+
+/** For one part its versions; for several every combination of theirs. */
+function armsOf(levels: readonly (readonly VersionId[])[]): Design['arms'] {
+  const [only] = levels
+  const arms =
+    levels.length === 1 ? (only ?? []).map((version) => ({ version, levels: [] as VersionId[] })) : combinations(levels)
+  const weights = evenWeights(arms.length)
+  return arms.map((arm, index) => ({ ...arm, weight: weights[index] ?? 0 }))
+}
+
+/** Writes a design after checking that it stays on its part, and lets go of and takes in versions as it names them. */
+async function keepDesign(trx: Knex.Transaction, row: TestRow, design: Design): Promise<void> {
+  const before = row.design
+  if (design.document !== before.document || design.node !== before.node)
+    throw new Failure('input', 'A test stays on the part it was made for. Make another test for another part.')
+  const parts = partsOf(design)
+  const wrong = design.arms.find(({ levels }) => levels.length !== (parts.length === 1 ? 0 : parts.length))
+  if (wrong !== undefined) throw new Failure('input', 'A combination has to name what each part shows. Open the test again.')
+  if (design.arms.some(({ version, levels }) => levels.length > 0 && combinationId(levels) !== version))
+    throw new Failure('input', 'A combination does not have its own name. Open the test again.')
+  const used = new Set(parts.flatMap((_, part) => levelsInUse(design, part)).filter((id) => id !== ORIGINAL))
+  const versions = await versionsOfTest(trx, row.number)
+  const dropped = versions.map(({ id }) => id).filter((id) => !used.has(id))
+  const added = [...used].filter((id) => !versions.some((version) => version.id === id))
+  await trx('versions').whereIn('id', dropped).update({ test_number: null })
+  if (added.length > 0) {
+    const taken = await trx('versions')
+      .whereIn('id', added)
+      .whereIn(
+        ['document_id', 'node_id'],
+        parts.map(({ document, node }) => [document, node]),
+      )
+      .where({ manner: 'chance', settled: 0 })
+      .whereNull('test_number')
+      .update({ test_number: row.number })
+    if (taken !== added.length)
+      throw new Failure('conflict', 'A variant you added belongs to another test or has been removed. Open the test again.')
+  }
+  await indexTest(trx, row.number, design)
+  await trx('tests')
+    .where({ number: row.number })
+    .update({ design: JSON.stringify(design), name: design.name, lock_version: row.lock_version + 1 })
 }
 
 function expectLock(row: TestRow, lock: number): void {
@@ -268,15 +355,13 @@ async function command(trx: Knex.Transaction, row: TestRow, given: Command): Pro
 }
 
 /** Readiness is checked in the same transaction: what was ready on the screen may no longer be. */
-async function openRound(trx: Knex.Transaction, row: TestRow, number: number): Promise<void> {
+async function openRound(trx: Knex.Transaction, row: TestRow, number: number, because: readonly string[]): Promise<void> {
   const facts = await testFacts(trx, row)
   const [block] = facts.readiness.blocks
   if (block !== undefined) {
-    const page = await readDocument(trx, row.design.document)
-    throw new Failure(
-      'blocked',
-      `“${row.name}” cannot start. ${findingWords(block, namesFor(facts.versions, facts.goals, new Map([[page.id, page.title]]))).words}`,
-    )
+    const home = await readDocument(trx, row.design.document)
+    const names = namesFor(row.design, facts.versions, facts.goals, new Map([[home.id, home.title]]))
+    throw new Failure('blocked', `“${row.name}” cannot go live. ${findingWords(block, names).words}`)
   }
   await closeRounds(trx, row.number)
   const id = `t-${row.number}-r${number}` as RoundId
@@ -285,10 +370,11 @@ async function openRound(trx: Knex.Transaction, row: TestRow, number: number): P
     test: testId(row.number),
     number,
     design: row.design,
-    versions: armVersions(row, facts.versions),
+    versions: levelVersions(row, facts.versions),
     goals: countedGoals(row, facts.goals),
     salt: testId(row.number),
     plannedTotal: facts.forecast.plannedTotal,
+    because: because.join(', '),
   }
   await trx('rounds').insert({ id, test_number: row.number, number, snapshot: JSON.stringify(snapshot), started_at: new Date() })
 }
@@ -297,21 +383,22 @@ async function closeRounds(trx: Knex.Transaction, number: number): Promise<void>
   await trx('rounds').where({ test_number: number }).whereNull('ended_at').update({ ended_at: new Date() })
 }
 
-function armVersions(row: TestRow, versions: Round['versions'] | readonly Round['versions'][number][]): Round['versions'] {
-  return row.design.arms.flatMap(({ version: id }) => versions.find((version) => version.id === id) ?? [])
+/** The versions that arms show, part by part in the order of the arms. */
+function levelVersions(row: TestRow, versions: readonly Version[]): Round['versions'] {
+  const used = partsOf(row.design).flatMap((_, part) => levelsInUse(row.design, part))
+  return [...new Set(used)].flatMap((id) => versions.find((version) => version.id === id) ?? [])
 }
 
 function countedGoals(row: TestRow, goals: readonly Round['goals'][number][]): Round['goals'] {
   return goals.filter(({ id }) => id === row.design.primary || row.design.watched.includes(id))
 }
 
-/** The edits of a version as they were measured; `null` for the original. */
-async function editsOf(db: Knex, row: TestRow, version: VersionId): Promise<readonly Edit[] | null> {
+/** What an arm changes, as it was measured; `null` for the original. */
+async function changesIn(db: Knex, row: TestRow, version: VersionId): Promise<ReturnType<typeof changesOf> | null> {
   if (version === ORIGINAL) return null
   const [round] = await roundsOf(db, row.number)
-  const found =
-    round?.snapshot.versions.find(({ id }) => id === version) ??
-    (await versionsOfTest(db, row.number)).find(({ id }) => id === version)
-  if (found === undefined) throw new Failure('input', 'That variant does not belong to this test. Open the test again.')
-  return found.edits
+  const design = round?.snapshot.design ?? row.design
+  if (!design.arms.some((arm) => arm.version === version))
+    throw new Failure('input', 'That variant does not belong to this test. Open the test again.')
+  return changesOf(design, round?.snapshot.versions ?? (await versionsOfTest(db, row.number)).map(asVersion), version)
 }

@@ -1,9 +1,14 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
+import { apply, type ContentDocument } from '@/core/document'
 import {
+  armName,
   forecast,
+  partsOf,
   readiness,
+  routeOf,
   touches,
+  type Design,
   type Forecast,
   type Names,
   type Readiness,
@@ -13,9 +18,15 @@ import {
 } from '@/core/experiment'
 import { ORIGINAL } from '@/core/decide'
 import type { Goal } from '@/core/goals'
+import type { DocumentId } from '@/core/ids'
+import { listedTypes } from '@/components/references'
+import { scriptEdits } from '@/components/scripts'
+import { isFor } from '@/components/style/reach'
+import { pagesShowing } from '../stores/document-index'
 import { readPublished } from '../stores/documents'
 import { listGoals } from '../stores/goals'
-import { dayOf } from '../stores/tally'
+import { readSettings } from '../stores/settings'
+import { dayOf, SITE } from '../stores/tally'
 import { shareReaching, sumsSince } from '../stores/results'
 import { testId, testsWhere, type TestRow } from '../stores/tests'
 import { versionsOfTest, type VersionRow } from '../stores/versions'
@@ -29,6 +40,8 @@ export interface TestFacts {
   readonly traffic: Traffic
   readonly forecast: Forecast
   readonly readiness: Readiness
+  /** The published pages on which each part's document is shown. */
+  readonly places: ReadonlyMap<DocumentId, readonly DocumentId[]>
 }
 
 export function asVersion({ id, name, edits }: VersionRow): Version {
@@ -36,62 +49,119 @@ export function asVersion({ id, name, edits }: VersionRow): Version {
 }
 
 /** All that says whether a test can start and how long it would take. */
-export async function testFacts(db: Knex, test: TestRow): Promise<TestFacts> {
-  const { design } = test
-  const [rows, goals, running] = await Promise.all([
+export async function testFacts(db: Knex, test: TestRow, design: Design = test.design): Promise<TestFacts> {
+  const [rows, goals, running, settings] = await Promise.all([
     versionsOfTest(db, test.number),
     listGoals(db),
-    testsWhere(
-      db,
-      (query) =>
-        void query
-          .where({ document_id: design.document })
-          .whereIn('status', ['running', 'paused'])
-          .whereNot({ number: test.number }),
-    ),
+    testsWhere(db, (query) => void query.whereIn('status', ['running', 'paused']).whereNot({ number: test.number })),
+    readSettings(db),
   ])
   const primary = goals.find(({ id }) => id === design.primary)
-  const published = await readPublished(db, [design.document, ...(primary === undefined ? [] : [primary.wiring.document])])
   const versions = rows.map(asVersion)
+  const homes = partsOf(design).map(({ document }) => document)
+  const published = await publishedFor(db, [...homes, ...(primary === undefined ? [] : [primary.wiring.document])], versions)
+  const places = new Map<DocumentId, readonly DocumentId[]>()
+  for (const home of new Set(homes)) places.set(home, await placesFor(db, home, published.get(home)))
   const others: ReadinessFacts['others'] = await Promise.all(
     running.map(async (other) => ({
       test: testId(other.number),
       name: other.name,
-      document: other.design.document,
-      touches: touches(other.design.node, (await versionsOfTest(db, other.number)).map(asVersion)),
+      touches: touches(other.design, (await versionsOfTest(db, other.number)).map(asVersion)),
     })),
   )
-  const traffic = await trafficOf(db, design.document, primary)
+  const traffic = await trafficOf(db, [...new Set([...places.values()].flat())], primary)
   const ahead = forecast(design, traffic)
-  return {
+  const facts: ReadinessFacts = {
+    design,
     versions,
     goals,
-    traffic,
+    published,
+    places: new Map([...places].map(([home, pages]) => [home, pages.length])),
+    others,
+    scripts: {
+      allowed: settings.scripts,
+      versions: rows.flatMap(({ id, document_id, edits }) => {
+        const home = published.get(document_id)
+        return home !== undefined && scriptEdits(home, edits).length > 0 ? [id] : []
+      }),
+    },
     forecast: ahead,
-    readiness: readiness({ design, versions, goals, published, others, forecast: ahead }),
   }
+  return { versions, goals, traffic, forecast: ahead, readiness: readiness(facts), places }
 }
 
-/** New visitors of the page a day, and the share of them that reached the goal, over the last 28 days or as many as there are. */
-async function trafficOf(db: Knex, page: string, goal: Goal | undefined): Promise<Traffic> {
+/** What is published of the tested documents, and of the pages that variants send visitors to. */
+async function publishedFor(
+  db: Knex,
+  ids: readonly DocumentId[],
+  versions: readonly Version[],
+): Promise<Map<DocumentId, ContentDocument>> {
+  const published = await readPublished(db, ids)
+  const targets = [...published.values()].flatMap((document) =>
+    versions.flatMap(({ edits }) => (document.kind === 'page' ? (routeOf(apply(document, edits).document) ?? []) : [])),
+  )
+  const more = targets.filter((id) => !published.has(id))
+  return more.length === 0 ? published : new Map([...published, ...(await readPublished(db, more))])
+}
+
+/** The published pages whose visitors meet a document. */
+async function placesFor(db: Knex, id: DocumentId, document: ContentDocument | undefined): Promise<DocumentId[]> {
+  if (document === undefined) return []
+  if (document.kind === 'page') return [id, ...(await listsOf(db, document))]
+  if (document.kind === 'style') {
+    const pages = await readPublished(db, 'all')
+    return [...pages.values()].filter((page) => isFor(document, page)).map((page) => page.id)
+  }
+  return (await pagesShowing(db, id)).map((place) => place.id)
+}
+
+/** Pages that list pages of this page's type. */
+async function listsOf(db: Knex, page: ContentDocument): Promise<DocumentId[]> {
+  const type = page.nodes[page.root]?.props.pageType
+  const candidates: { document_id: DocumentId }[] = await db('revisions as r')
+    .join('documents as d', (on) => on.on('r.document_id', 'd.id').andOn('r.number', 'd.published_revision'))
+    .where('d.kind', 'page')
+    .whereLike('r.body', '%"pageList"%')
+    .select('r.document_id')
+  const lists = await readPublished(
+    db,
+    candidates.map(({ document_id }) => document_id),
+  )
+  return [...lists.values()].filter((list) => listedTypes(list).includes(String(type))).map(({ id }) => id)
+}
+
+/**
+ * New visitors a day of the pages where the test shows, and the share of them that reached the goal, over the last 28
+ * days or as many as there are. Of several pages, nobody is counted twice: never more than the site has.
+ */
+async function trafficOf(db: Knex, pages: readonly DocumentId[], goal: Goal | undefined): Promise<Traffic> {
   const since = dayOf(new Date(Date.now() - WINDOW_DAYS * DAY))
-  const visitors = (await sumsSince(db, since, [page])).get(page)?.visitors ?? 0
-  const first: unknown = await db('daily').where({ subject: page }).where('day', '>=', since).orderBy('day').first('day')
+  const sums = await sumsSince(db, since, [...pages, SITE])
+  const busiest = [...pages].sort((one, other) => (sums.get(other)?.visitors ?? 0) - (sums.get(one)?.visitors ?? 0))[0]
+  const together = pages.reduce((sum, page) => sum + (sums.get(page)?.visitors ?? 0), 0)
+  const visitors = Math.min(together, sums.get(SITE)?.visitors ?? together)
+  const subject = pages.length > 3 ? SITE : (busiest ?? SITE)
+  const first: unknown = await db('daily').where({ subject }).where('day', '>=', since).orderBy('day').first('day')
   const began = first === undefined ? null : z.object({ day: z.date() }).parse(first).day
   const days = began === null ? WINDOW_DAYS : Math.max(1, Math.min(WINDOW_DAYS, Math.round((Date.now() - began.getTime()) / DAY)))
   return {
     visitorsPerDay: visitors / days,
-    baseRate: goal === undefined || visitors === 0 ? null : await shareReaching(db, page, goal, since),
+    baseRate: goal === undefined || visitors === 0 ? null : await shareReaching(db, subject, goal, since),
   }
 }
 
 export function namesFor(
+  design: Design,
   versions: readonly Pick<Version, 'id' | 'name'>[],
   goals: readonly Goal[],
   titles: ReadonlyMap<string, string> = new Map(),
 ): Names {
   return {
-    version: (id) => (id === ORIGINAL ? 'Original' : (versions.find((version) => version.id === id)?.name ?? 'a variant')),
+    version: (id) => {
+      if (id === ORIGINAL) return 'Original'
+      const own = versions.find((version) => version.id === id)?.name
+      return own ?? (design.arms.some(({ version }) => version === id) ? armName(design, versions, id) : 'a variant')
+    },
     goal: (id) => goals.find((goal) => goal.id === id)?.name ?? 'the goal',
     page: (id) => titles.get(id) ?? 'a page',
   }

@@ -37,6 +37,7 @@ export async function testLine(db: Knex, row: TestRow): Promise<TestLine> {
     status: row.status,
     page,
     problem: row.design.problem,
+    campaign: row.design.campaign,
     goal: goals.find(({ id }) => id === row.design.primary)?.name ?? null,
     readiness: ready === null ? null : { blocks: ready.blocks.length, advises: ready.advises.length },
     sentence: settled?.sentence ?? found?.view.sentence ?? null,

@@ -1,7 +1,21 @@
 import type { Knex } from 'knex'
-import type { DocumentId, NodeId } from '@/core/ids'
+import type { AccountView } from '@/contract/contract'
+import {
+  compare,
+  editsSchema,
+  nodeAt,
+  subtree,
+  walk,
+  withFreshIds,
+  type ContentDocument,
+  type ContentNode,
+  type Edit,
+  type Subtree,
+} from '@/core/document'
+import { nodeIdSchema, type DocumentId, type NodeId } from '@/core/ids'
 import { isOpenToChange } from '@/core/experiment'
 import type { Condition } from '@/core/decide'
+import { scriptEdits } from '@/components/scripts'
 import { cleanEdits } from '@/components/types'
 import { personalizationSchema } from '@/core/release'
 import { inTransaction } from '../database/connect'
@@ -11,6 +25,7 @@ import { readDocument, readPublished } from '../stores/documents'
 import { makeRelease } from '../stores/releases'
 import { readTest, testId } from '../stores/tests'
 import { holdVersion, listVersions, personalizationId, versionView, type VersionRow } from '../stores/versions'
+import { refuseScripts } from './document-actions'
 import type { Area, Handlers } from './handler'
 
 const EVERYBODY: Condition = { kind: 'all', of: [] }
@@ -52,12 +67,36 @@ export const versionActions: Area<'version'> & Handlers<'personalization.publish
           `Somebody else has changed ‘${row.name}’ since you opened it. Open the page again; your last change is not saved over theirs.`,
         )
       const page = await readDocument(trx, row.document_id)
+      if (edits !== undefined) refuseNewScripts(account, page.draft, row.edits, edits)
       await trx('versions')
         .where({ id })
         .update({
           ...(name === undefined ? {} : { name }),
           ...(edits === undefined ? {} : { edits: JSON.stringify(cleanEdits(page.draft, edits)) }),
           ...(condition === undefined ? {} : { condition: JSON.stringify(condition) }),
+          lock_version: lock + 1,
+          updated_at: new Date(),
+          updated_by: account.name,
+        })
+      return versionView(await holdVersion(trx, id))
+    }),
+
+  'version.fill': ({ db, account }, { id, lock, from }) =>
+    inTransaction(db, async (trx) => {
+      const row = await holdVersion(trx, id)
+      await refuseLocked(trx, row)
+      if (row.lock_version !== lock)
+        throw new Failure('conflict', `Somebody else has changed ‘${row.name}’ since you opened it. Open the page again.`)
+      const page = await readDocument(trx, row.document_id)
+      if (page.kind !== 'page' || row.node_id !== page.draft.root)
+        throw new Failure('input', 'Only a version of a whole page can be made from another page. Select the whole page first.')
+      const other = from === null ? null : (await readDocument(trx, from)).draft
+      const edits = compare(page.draft, filled(page.draft, other))
+      refuseNewScripts(account, page.draft, row.edits, edits)
+      await trx('versions')
+        .where({ id })
+        .update({
+          edits: JSON.stringify(editsSchema.parse(edits)),
           lock_version: lock + 1,
           updated_at: new Date(),
           updated_by: account.name,
@@ -127,6 +166,38 @@ export const versionActions: Area<'version'> & Handlers<'personalization.publish
 
   'personalization.withdraw': ({ db, account }, { document, node }) =>
     inTransaction(db, (trx) => withdraw(trx, document, node, account.name)),
+}
+
+/** A page with another page's content, or with one empty section. What is said of it, and its address, stay. */
+function filled(page: ContentDocument, other: ContentDocument | null): ContentDocument {
+  const main = nodeAt(page, page.root).children.find((child) => page.nodes[child]?.type === 'mainPart')
+  if (main === undefined) throw new Failure('input', 'This page has no main part that could be filled.')
+  const fresh = () => nodeIdSchema.parse(newId())
+  const section = fresh()
+  const source = other === null ? undefined : walk(other).find((node) => other.nodes[node]?.type === 'mainPart')
+  const tree: Subtree =
+    other === null || source === undefined
+      ? {
+          root: main,
+          nodes: {
+            [main]: { type: 'mainPart', props: {}, children: [section] },
+            [section]: { type: 'section', props: {}, children: [] },
+          },
+        }
+      : withFreshIds(subtree(other, source), fresh)
+  const nodes: Record<string, ContentNode> = { ...page.nodes }
+  for (const gone of walk(page, main)) delete nodes[gone]
+  const { [tree.root]: root, ...inside } = tree.nodes
+  return { ...page, nodes: { ...nodes, ...inside, [main]: { type: 'mainPart', props: {}, children: root?.children ?? [] } } }
+}
+
+/** A script that is there already stays when something else is changed; one that is new or different needs an administrator. */
+function refuseNewScripts(account: AccountView, page: ContentDocument, before: readonly Edit[], after: readonly Edit[]): void {
+  const known = new Set(scriptEdits(page, before).map((edit) => JSON.stringify(edit)))
+  refuseScripts(
+    account,
+    scriptEdits(page, after).filter((edit) => !known.has(JSON.stringify(edit))),
+  )
 }
 
 async function withdraw(trx: Knex.Transaction, document: DocumentId, node: NodeId, author: string): Promise<{ release: number }> {

@@ -1,12 +1,16 @@
 import type { Knex } from 'knex'
 import * as first from './migrations/001-first'
+import * as manyKinds from './migrations/002-many-kinds'
 
 interface Migration {
   readonly name: string
   readonly up: (db: Knex) => Promise<void>
 }
 
-const migrations: readonly Migration[] = [{ name: '001-first', ...first }]
+const migrations: readonly Migration[] = [
+  { name: '001-first', ...first },
+  { name: '002-many-kinds', ...manyKinds },
+]
 
 /** A list and not a folder: the same names under every runner and in a bundle. */
 const source: Knex.MigrationSource<Migration> = {

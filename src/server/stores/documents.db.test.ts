@@ -11,8 +11,8 @@ beforeAll(async () => {
 afterAll(() => db.destroy())
 
 const set = (node: string, prop: string, value: string): Edit => ({ kind: 'set', node: node as NodeId, prop, value })
-const open = () => act(db, editor, 'page.open', { document: testPage.id })
-const edit = (base: number, ...edits: Edit[]) => attempt(db, editor, 'page.edit', { document: testPage.id, base, edits })
+const open = () => act(db, editor, 'document.open', { document: testPage.id })
+const edit = (base: number, ...edits: Edit[]) => attempt(db, editor, 'document.edit', { document: testPage.id, base, edits })
 
 describe('two editors on one draft', () => {
   test('changes to different parts are merged, nothing is lost', async () => {
@@ -67,16 +67,16 @@ test('what cannot be kept is refused with the reason, and what is kept is clean'
 
 test('publishing what has changed since it was looked at is refused; a revision comes back whole', async () => {
   const { lock } = await open()
-  expect((await attempt(db, publisher, 'page.publish', { document: testPage.id, lock: lock - 1 })).status).toBe(409)
-  const { revision } = await act(db, publisher, 'page.publish', { document: testPage.id, lock, note: 'second' })
+  expect((await attempt(db, publisher, 'document.publish', { document: testPage.id, lock: lock - 1 })).status).toBe(409)
+  const { revision } = await act(db, publisher, 'document.publish', { document: testPage.id, lock, note: 'second' })
   expect(revision).toBe(2)
-  await act(db, editor, 'page.restore', { document: testPage.id, revision: 1, lock })
+  await act(db, editor, 'document.restore', { document: testPage.id, revision: 1, lock })
   const { document, state } = await open()
   expect({ document, state }).toEqual({ document: testPage, state: 'changed' })
 })
 
 test('every action asks who it is, and those that go live ask for a publisher', async () => {
-  expect((await attempt(db, null, 'page.open', { document: testPage.id })).status).toBe(401)
-  expect((await attempt(db, editor, 'page.publish', { document: testPage.id, lock: 0 })).status).toBe(403)
-  expect((await attempt(db, editor, 'page.open', { document: 'not an id' })).status).toBe(400)
+  expect((await attempt(db, null, 'document.open', { document: testPage.id })).status).toBe(401)
+  expect((await attempt(db, editor, 'document.publish', { document: testPage.id, lock: 0 })).status).toBe(403)
+  expect((await attempt(db, editor, 'document.open', { document: 'not an id' })).status).toBe(400)
 })

@@ -1,14 +1,26 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import { apply, collide, documentSchema, editsSchema, nodeAt, type ContentDocument, type Edit } from '@/core/document'
-import { documentIdSchema, type DocumentId } from '@/core/ids'
+import {
+  apply,
+  collide,
+  documentKinds,
+  documentSchema,
+  propValueSchema,
+  editsSchema,
+  nodeAt,
+  type ContentDocument,
+  type DocumentKind,
+  type Edit,
+} from '@/core/document'
+import { documentIdSchema, nodeIdSchema, type DocumentId } from '@/core/ids'
 import { checkDocument, cleanEdits } from '@/components/types'
 import { jsonColumn } from '../database/json-column'
 import { Failure, missing } from '../failure'
+import { indexDocument } from './document-index'
 
 const rowSchema = z.object({
   id: documentIdSchema,
-  kind: z.enum(['page', 'menu', 'callToAction']),
+  kind: z.enum(documentKinds),
   title: z.string(),
   path: z.string().nullable(),
   draft: jsonColumn(documentSchema),
@@ -22,28 +34,42 @@ export type DocumentRow = z.infer<typeof rowSchema>
 
 export async function readDocument(db: Knex, id: DocumentId): Promise<DocumentRow> {
   const row: unknown = await db('documents').where({ id }).first()
-  if (row === undefined) throw missing('This page')
+  if (row === undefined) throw missing('What you were looking for')
   return rowSchema.parse(row)
 }
 
 /** The row, held until the transaction ends: whoever else would change it waits. */
 export async function holdDocument(trx: Knex.Transaction, id: DocumentId): Promise<DocumentRow> {
   const row: unknown = await trx('documents').where({ id }).forUpdate().first()
-  if (row === undefined) throw missing('This page')
+  if (row === undefined) throw missing('What you were looking for')
   return rowSchema.parse(row)
 }
 
-/** Everything but pages, whole; pages as their roots alone: what looks and link fields need to know of the rest. */
+const aboutRow = z.object({ id: documentIdSchema, root: z.string(), about: jsonColumn(z.record(z.string(), propValueSchema)) })
+
+/** Menus, calls to action, shared components and styles whole, pages as their roots alone: what looks and link fields need. */
 export async function readSurroundings(db: Knex): Promise<ContentDocument[]> {
-  const rows: unknown[] = await db('documents')
-    .select('draft')
+  const wholes: unknown[] = await db('documents')
+    .whereIn('kind', ['menu', 'callToAction', 'shared', 'style'])
     .orderBy([{ column: 'kind' }, { column: 'position' }])
-  return rows.map((row) => {
-    const { draft } = z.object({ draft: jsonColumn(documentSchema) }).parse(row)
-    if (draft.kind !== 'page') return draft
-    const root = nodeAt(draft, draft.root)
-    return { ...draft, nodes: { [draft.root]: { ...root, children: [] } } }
-  })
+    .select('draft')
+  const pages: unknown[] = await db('documents')
+    .where({ kind: 'page' })
+    .orderBy('position')
+    .select('id', 'about', db.raw("JSON_VALUE(draft, '$.root') AS root"))
+  return [
+    ...wholes.map((row) => z.object({ draft: jsonColumn(documentSchema) }).parse(row).draft),
+    ...pages.map((row): ContentDocument => {
+      const { id, root: name, about } = aboutRow.parse(row)
+      const root = nodeIdSchema.parse(name)
+      return { id, kind: 'page', root, nodes: { [root]: { type: 'page', props: about, children: [] } } }
+    }),
+  ]
+}
+
+export async function listDocumentsOfKind(db: Knex, kind: DocumentKind): Promise<ContentDocument[]> {
+  const rows: unknown[] = await db('documents').where({ kind }).orderBy('position').select('draft')
+  return rows.map((row) => z.object({ draft: jsonColumn(documentSchema) }).parse(row).draft)
 }
 
 export async function readPublished(db: Knex, ids: readonly DocumentId[] | 'all'): Promise<Map<DocumentId, ContentDocument>> {
@@ -73,6 +99,7 @@ export async function createDocument(
     updated_at: new Date(),
     updated_by: author,
   })
+  await indexDocument(trx, checked.document)
 }
 
 /**
@@ -141,6 +168,7 @@ export async function saveDraft(
       updated_at: at,
       updated_by: author,
     })
+  await indexDocument(trx, checked.document)
   await trx('draft_steps').insert({ document_id: row.id, lock_version: lock, edits: JSON.stringify(edits), author, at })
   return lock
 }
@@ -164,6 +192,7 @@ export async function publishBody(
     .object({ number: z.number().nullable() })
     .parse(await trx('revisions').where({ document_id: id }).max({ number: 'number' }).first())
   const number = (last.number ?? 0) + 1
+  await keepOldAddress(trx, id, body)
   await trx('revisions').insert({
     document_id: id,
     number,
@@ -176,6 +205,23 @@ export async function publishBody(
     .where({ id })
     .update(about.lock === null ? { published_revision: number } : { published_revision: number, published_lock: about.lock })
   return number
+}
+
+/** Where a published page moves to another address, the old one leads on to it; an address that is taken again does not. */
+async function keepOldAddress(trx: Knex.Transaction, id: DocumentId, body: ContentDocument): Promise<void> {
+  if (body.kind !== 'page') return
+  const before = (await readPublished(trx, [id])).get(id)
+  const [was, is] = [before, body].map((page) => (page === undefined ? null : listed(page).path))
+  if (is != null) await trx('redirects').where({ path: is }).delete()
+  if (was == null || was === is) return
+  await trx('redirects').insert({ path: was, document_id: id, at: new Date() }).onConflict('path').merge()
+}
+
+export async function listRedirects(db: Knex): Promise<{ from: string; document: DocumentId }[]> {
+  const rows: unknown[] = await db('redirects').orderBy('path').select('path', 'document_id')
+  return rows
+    .map((row) => z.object({ path: z.string(), document_id: documentIdSchema }).parse(row))
+    .map(({ path, document_id }) => ({ from: path, document: document_id }))
 }
 
 export async function readRevision(db: Knex, id: DocumentId, number: number): Promise<ContentDocument> {

@@ -19,6 +19,8 @@ function eventRow(event: StampedEvent): (string | number | Buffer | Date | null)
       return [...shared, null, event.round, event.version, null]
     case 'page':
       return [...shared, event.document, null, null, null]
+    case 'call':
+      return [...shared, event.document, null, null, event.call]
     case 'click':
       return [...shared, event.document, null, null, event.nodes.join(' ').slice(0, 500)]
     default:

@@ -2,7 +2,8 @@ import type { Knex } from 'knex'
 import * as z from 'zod'
 import { releaseSchema, type Release } from '@/core/release'
 import { jsonColumn } from '../database/json-column'
-import { readPublished } from './documents'
+import { listRedirects, readPublished } from './documents'
+import { readSettings } from './settings'
 import { listGoals } from './goals'
 import { roundsOf, testsWhere } from './tests'
 import { livePersonalizations } from './versions'
@@ -28,6 +29,8 @@ export async function makeRelease(trx: Knex.Transaction, reason: string, author:
     rounds: rounds.flat(),
     personalizations: await livePersonalizations(trx),
     goals: await listGoals(trx),
+    redirects: await listRedirects(trx),
+    scripts: (await readSettings(trx)).scripts,
   }
   await trx('releases').insert({ number, body: JSON.stringify(release), reason: reason.slice(0, 300), author, at: new Date() })
   // The site only ever loads the newest; a few older ones are kept to look at.

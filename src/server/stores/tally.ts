@@ -19,6 +19,7 @@ import {
   type GoalId,
   type RoundId,
 } from '@/core/ids'
+import { countCalls, forgetCalls } from './call-tally'
 import { listGoals } from './goals'
 import { openRounds, type RoundRow } from './tests'
 
@@ -29,6 +30,7 @@ const eventRow = z.intersection(
   z.discriminatedUnion('kind', [
     z.object({ kind: z.enum(['assigned', 'seen']), round_id: roundIdSchema, version: versionIdSchema }),
     z.object({ kind: z.literal('page'), document_id: documentIdSchema }),
+    z.object({ kind: z.literal('call'), document_id: documentIdSchema, nodes: documentIdSchema }),
     z.object({
       kind: z.literal('click'),
       document_id: documentIdSchema,
@@ -42,6 +44,7 @@ function toEvent(row: EventRow): VisitorEvent {
   const shared = { visitor: row.visitor, at: row.at }
   if (row.kind === 'page') return { ...shared, kind: 'page', document: row.document_id }
   if (row.kind === 'click') return { ...shared, kind: 'click', document: row.document_id, nodes: row.nodes }
+  if (row.kind === 'call') return { ...shared, kind: 'call', document: row.document_id, call: row.nodes }
   return { ...shared, kind: row.kind, round: row.round_id, version: row.version }
 }
 
@@ -112,19 +115,19 @@ async function tallySource(
     source,
     changes.map(({ change }) => change),
   )
-  if (source === 0) await addToSiteStatistics(trx, rows, goals)
+  if (source !== 0) return
+  await addToSiteStatistics(trx, rows, goals)
+  await countCalls(trx, rows.map(toEvent), goals)
 }
 
 /** In a rehearsal the days are made up, so the round’s own beginning and end do not bound it. */
 function countedRound({ snapshot, started_at, ended_at }: RoundRow, source: number): CountedRound {
-  const { id, design, versions, goals } = snapshot
+  const { id, design, goals } = snapshot
   const counted = goals.filter((goal) => goal.id === design.primary || design.watched.includes(goal.id))
   const span = source === 0 ? { startedAt: started_at, endedAt: ended_at } : { startedAt: new Date(0), endedAt: null }
   return {
     id,
-    versions: design.arms
-      .map(({ version }) => version)
-      .filter((arm) => arm === 'original' || versions.some((version) => version.id === arm)),
+    versions: design.arms.map(({ version }) => version),
     goals: counted,
     ...span,
   }
@@ -315,5 +318,6 @@ export function dayOf(at: Date): string {
 /** Forgets all counts of a source and makes them anew from its events: the same numbers, or something is wrong. */
 export async function forgetTallies(trx: Knex.Transaction): Promise<void> {
   for (const table of ['tallies', 'enrolments', 'conversions', 'firsts', 'daily']) await trx(table).delete()
+  await forgetCalls(trx)
   await trx('events').update({ tallied: 0 })
 }

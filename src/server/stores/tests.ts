@@ -1,8 +1,8 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import { designSchema, readings, roundSchema, statuses } from '@/core/experiment'
+import { designSchema, partsOf, readings, roundSchema, statuses, type Design } from '@/core/experiment'
 import { editsSchema } from '@/core/document'
-import { documentIdSchema, versionIdSchema, type TestId } from '@/core/ids'
+import { documentIdSchema, versionIdSchema, type DocumentId, type TestId } from '@/core/ids'
 import { jsonColumn } from '../database/json-column'
 import { missing } from '../failure'
 
@@ -28,9 +28,8 @@ export const decisionSchema = z.object({
       rate: z.number().nullable(),
     }),
   ),
-  /** Edits that take the variant back out of the published page. */
-  undoPublished: editsSchema,
-  undoDraft: editsSchema,
+  /** Edits that take the variant back out of what is published, and out of the drafts, document by document. */
+  undo: z.array(z.object({ document: documentIdSchema, published: editsSchema, draft: editsSchema })).default([]),
 })
 export type StoredDecision = z.infer<typeof decisionSchema>
 
@@ -79,6 +78,24 @@ export async function holdTest(trx: Knex.Transaction, id: TestId): Promise<TestR
 export async function testsWhere(db: Knex, where: (query: Knex.QueryBuilder) => void): Promise<TestRow[]> {
   const rows: unknown[] = await db('tests').modify(where)
   return rows.map((row) => rowSchema.parse(row))
+}
+
+/** Tests with a part in one of these documents. */
+export async function testsTouching(db: Knex, documents: readonly DocumentId[]): Promise<TestRow[]> {
+  return testsWhere(
+    db,
+    (query) =>
+      void query.whereIn('number', db('test_parts').whereIn('document_id', documents).select('test_number')).orderBy('number'),
+  )
+}
+
+/** Keeps which documents a test has parts in, for looking it up from them. */
+export async function indexTest(trx: Knex, number: number, design: Design): Promise<void> {
+  await trx('test_parts').where({ test_number: number }).delete()
+  await trx('test_parts').insert(
+    partsOf(design).map(({ document, node }, part) => ({ test_number: number, part, document_id: document, node_id: node })),
+  )
+  await trx('tests').where({ number }).update({ campaign: design.campaign })
 }
 
 const roundRow = z.object({ snapshot: jsonColumn(roundSchema), started_at: z.date(), ended_at: z.date().nullable() })

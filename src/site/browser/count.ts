@@ -10,6 +10,7 @@ interface Happened {
   r?: string
   v?: string
   n?: string[]
+  c?: string
 }
 
 const about = document.documentElement.dataset.d
@@ -51,8 +52,22 @@ function note(kind: string, more?: Partial<Happened>) {
   later()
 }
 
+/** “round/version …”, as parts and whole pages carry them. */
+const noteSeen = (names = '') => {
+  for (const name of names.split(' ')) {
+    const [r, v] = name.split('/')
+    if (v) note('seen', { r, v })
+  }
+}
+
 function start() {
   note('page')
+  // Where the whole page varies, that it was shown is that it was seen.
+  const root = document.documentElement.dataset.e
+  if (root) {
+    if (document.hidden) addEventListener('visibilitychange', () => noteSeen(root), { once: true })
+    else noteSeen(root)
+  }
   const watched = new Map<Element, number>()
   const done = new Set<Element>()
   const watcher = new IntersectionObserver(
@@ -67,10 +82,9 @@ function start() {
               if (document.hidden) return
               watcher.unobserve(target)
               done.add(target)
-              for (const name of (target as HTMLElement).dataset.e!.split(' ')) {
-                const [r, v] = name.split('/')
-                note('seen', { r, v })
-              }
+              const { e, c } = (target as HTMLElement).dataset
+              noteSeen(e)
+              if (c) note('call', { c })
             }, 1000),
           )
         }
@@ -80,7 +94,7 @@ function start() {
   )
   // Observing anew makes the observer report anew: what was in view when the tab went out of sight is timed again.
   const watch = () =>
-    document.querySelectorAll('[data-e]').forEach((part) => {
+    document.querySelectorAll('body [data-e],[data-c]').forEach((part) => {
       watcher.unobserve(part)
       if (!done.has(part)) watcher.observe(part)
     })

@@ -12,6 +12,7 @@ export const reportSchema = z.strictObject({
       z.discriminatedUnion('k', [
         z.strictObject({ i: eventId, k: z.literal('page') }),
         z.strictObject({ i: eventId, k: z.literal('seen'), r: roundIdSchema, v: versionIdSchema }),
+        z.strictObject({ i: eventId, k: z.literal('call'), c: documentIdSchema }),
         z.strictObject({ i: eventId, k: z.literal('click'), n: z.array(nodeIdSchema).min(1).max(12) }),
       ]),
     )
@@ -32,6 +33,8 @@ export function stamp(report: Report, visitor: string, at: Date, source: number)
         return { ...shared, kind: 'page', document: report.d }
       case 'seen':
         return { ...shared, kind: 'seen', round: event.r, version: event.v }
+      case 'call':
+        return { ...shared, kind: 'call', document: report.d, call: event.c }
       case 'click':
         return { ...shared, kind: 'click', document: report.d, nodes: event.n }
       default:

@@ -77,7 +77,12 @@ function slot(cutting: Cutting, here: Met, state: State): Slot {
     const marked = markedNode(here, changed)
     const seen =
       name === null ? state.seen : new Map(state.seen).set(marked, [state.seen.get(marked), name].filter(Boolean).join(' '))
-    return joined(cut(cutting, here.draw, document, { view, varying: rest, seen }))
+    const inner: State = { view, varying: rest, seen }
+    // Two that vary at one place: the second inside each version of the first.
+    const again = rest.find((one) => isSpot(one, cutting.page, anchorOf(cutting.page, one), document, here.node))
+    return again === undefined
+      ? joined(cut(cutting, here.draw, document, inner))
+      : joined([slot(cutting, { ...here, document, varying: again }, inner)])
   }
   // Where being shown means that the page was shown, its head says so.
   const whole = isWhole(varying, cutting.page, state.view)

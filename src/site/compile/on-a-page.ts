@@ -38,4 +38,3 @@ export function whatIsOn(
 export function listedOn(page: ContentDocument, view: SiteView): DocumentId[] {
   return listedTypes(page).flatMap((type) => view.pagesOfType(type).map(({ id }) => id))
 }
-

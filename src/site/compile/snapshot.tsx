@@ -31,5 +31,9 @@ export function snapshot(
     </div>
   )
   const rules = styles.map((one) => scopeStyle(rulesOf(one), one.id).css).join('')
-  return plainPage(titleOf(document), style, (rules === '' ? '' : `<style>${escaped(rules)}</style>`) + renderToStaticMarkup(picture))
+  return plainPage(
+    titleOf(document),
+    style,
+    (rules === '' ? '' : `<style>${escaped(rules)}</style>`) + renderToStaticMarkup(picture),
+  )
 }

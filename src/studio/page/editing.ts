@@ -1,7 +1,7 @@
 'use client'
 
 import { createStore } from 'zustand/vanilla'
-import type { PageView, VersionView } from '@/contract/contract'
+import type { DocumentView, VersionView } from '@/contract/contract'
 import { ORIGINAL } from '@/core/decide'
 import { apply, compare, type ContentDocument, type Edit } from '@/core/document'
 import type { NodeId, VersionId } from '@/core/ids'
@@ -34,7 +34,7 @@ const SAVE_AFTER = 350
  * A page as it is being edited: the draft, the versions, what is selected and on the page, and the way back. Edits show
  * at once and are saved a moment later, one save at a time; what could not be saved stays here and is said.
  */
-export function createEditing(view: PageView) {
+export function createEditing(view: DocumentView) {
   const store = createStore<EditingState>(() => ({
     ...fromServer(view),
     selected: null,
@@ -65,7 +65,7 @@ export function createEditing(view: PageView) {
     const edits = unsent
     unsent = []
     try {
-      const saved = await talk('page.edit', {
+      const saved = await talk('document.edit', {
         document: store.getState().document.id,
         base: store.getState().lock,
         edits: [...edits],
@@ -139,7 +139,7 @@ export function createEditing(view: PageView) {
      * The server’s view, taken over where nothing made here would be lost: not while something is unsent, and nothing
      * older than what was saved from here, as an answer may have been on its way meanwhile.
      */
-    accept(next: PageView): void {
+    accept(next: DocumentView): void {
       const { lock, versions, saving } = store.getState()
       if (hasUnsent() || saving !== 'saved' || next.lock < lock) return
       const mine = new Map(versions.map((one) => [one.id, one]))
@@ -153,7 +153,7 @@ export function createEditing(view: PageView) {
     },
 
     /** Throws away what could not be saved and shows what the server has. */
-    reload(next: PageView): void {
+    reload(next: DocumentView): void {
       unsent = []
       unsentVersions.clear()
       store.setState({ ...fromServer(next), saving: 'saved', fault: null, done: [], undone: [] })
@@ -231,6 +231,6 @@ export function shownDocument({
   return shown === undefined ? document : apply(document, shown.edits).document
 }
 
-function fromServer({ document, lock, versions }: PageView): Pick<EditingState, 'document' | 'lock' | 'versions'> {
+function fromServer({ document, lock, versions }: DocumentView): Pick<EditingState, 'document' | 'lock' | 'versions'> {
   return { document, lock, versions }
 }

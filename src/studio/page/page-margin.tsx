@@ -2,7 +2,7 @@
 
 import { App, Button, Input } from 'antd'
 import Link from 'next/link'
-import type { AccountView, PageView, VersionView } from '@/contract/contract'
+import type { AccountView, DocumentView, VersionView } from '@/contract/contract'
 import { apply, describe, nodeAt, parentOf, type PropValue } from '@/core/document'
 import { isOpenToChange } from '@/core/experiment'
 import type { NodeId } from '@/core/ids'
@@ -19,7 +19,7 @@ import { shelfOf } from './shelf'
 
 interface MarginProps {
   readonly account: AccountView
-  readonly view: PageView
+  readonly view: DocumentView
   readonly state: EditingState
   readonly editing: Editing
 }
@@ -82,7 +82,7 @@ export function PageMargin({ account, view, state, editing }: MarginProps) {
   )
 }
 
-export function isLocked(version: VersionView, view: PageView): boolean {
+export function isLocked(version: VersionView, view: DocumentView): boolean {
   const test = view.tests.find(({ id }) => id === version.test)
   return test !== undefined && !isOpenToChange(test.status)
 }
@@ -228,7 +228,7 @@ function RuleNotes({ account, view, state, editing, version }: MarginProps & { v
   const rules = state.versions.filter((one) => one.node === version.node && one.manner === 'rule')
   const at = rules.findIndex(({ id }) => id === version.id)
   const live = view.live.find(({ node }) => node === version.node)
-  const may = account.role === 'publisher'
+  const may = mayAs(account.role, 'publisher')
   const swap = (other: number) => {
     const ids = rules.map(({ id }) => id)
     const [mine, theirs] = [ids[at], ids[other]]
@@ -294,7 +294,10 @@ function RuleNotes({ account, view, state, editing, version }: MarginProps & { v
 
 function PageNotes({ view, state, editing }: Omit<MarginProps, 'account'>) {
   const { message, modal } = App.useApp()
-  const restore = useTell('page.restore', () => void message.success('The draft is as that revision was. Publish it to show it.'))
+  const restore = useTell(
+    'document.restore',
+    () => void message.success('The draft is as that revision was. Publish it to show it.'),
+  )
   const root = nodeAt(state.document, state.document.root)
   const ask = (revision: number) =>
     void modal.confirm({

@@ -5,7 +5,7 @@ import Link from 'next/link'
 import { useSearchParams } from 'next/navigation'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { useStore } from 'zustand'
-import type { AccountView, PageView } from '@/contract/contract'
+import type { AccountView, DocumentView } from '@/contract/contract'
 import { ORIGINAL } from '@/core/decide'
 import { nodeAt, reachOf, walk, type PropValue } from '@/core/document'
 import type { DocumentId, NodeId, VersionId } from '@/core/ids'
@@ -27,13 +27,13 @@ const widths = [
 
 /** A page, live on the sheet, edited in place; every version of the selected part on the shelf. */
 export function PageScreen({ account, document }: { account: AccountView; document: DocumentId }) {
-  const asked = useAsk('page.open', { document }, { every: 8000 })
+  const asked = useAsk('document.open', { document }, { every: 8000 })
   if (asked.data === undefined)
     return <Screen account={account} sheet={<Waiting error={asked.error} again={() => void asked.refetch()} />} margin={null} />
   return <PageDesk key={document} account={account} view={asked.data} refetch={() => void asked.refetch()} />
 }
 
-function PageDesk({ account, view, refetch }: { account: AccountView; view: PageView; refetch: () => void }) {
+function PageDesk({ account, view, refetch }: { account: AccountView; view: DocumentView; refetch: () => void }) {
   const { message, modal } = App.useApp()
   const site = useSiteAddress()
   const part = useSearchParams().get('part')
@@ -69,7 +69,7 @@ function PageDesk({ account, view, refetch }: { account: AccountView; view: Page
   const locked = version !== undefined && isLocked(version, view)
   const root = nodeAt(state.document, state.document.root)
   const failed = (reason: Refused) => void message.error(reason.message, 8)
-  const publish = useTell('page.publish', () => void message.success('Published: visitors see it now.'))
+  const publish = useTell('document.publish', () => void message.success('Published: visitors see it now.'))
 
   const make = (manner: 'chance' | 'rule', from: VersionId | null) => {
     const { selected } = editing.store.getState()
@@ -217,8 +217,8 @@ function PageDesk({ account, view, refetch }: { account: AccountView; view: Page
             </Button>
             <Button
               type="primary"
-              disabled={account.role !== 'publisher' || (view.state === 'published' && state.saving === 'saved')}
-              title={account.role === 'publisher' ? undefined : 'Only a publisher can publish.'}
+              disabled={!mayAs(account.role, 'publisher') || (view.state === 'published' && state.saving === 'saved')}
+              title={mayAs(account.role, 'publisher') ? undefined : 'Only a publisher can publish.'}
               loading={publish.isPending}
               onClick={() => void askToPublish()}
             >
@@ -230,7 +230,7 @@ function PageDesk({ account, view, refetch }: { account: AccountView; view: Page
               <p>{state.fault.message}</p>
               {state.fault.code === 'signIn' ? <Link href="/sign-in">Sign in</Link> : null}
               <button onClick={() => void editing.flush()}>Save again</button>
-              <button onClick={() => void talk('page.open', { document: state.document.id }).then(editing.reload, failed)}>
+              <button onClick={() => void talk('document.open', { document: state.document.id }).then(editing.reload, failed)}>
                 Show what is saved, and lose my change
               </button>
             </div>

@@ -3,7 +3,7 @@
 import { App, Button } from 'antd'
 import { useRouter } from 'next/navigation'
 import { useState } from 'react'
-import type { PageView, VersionView } from '@/contract/contract'
+import type { DocumentView, VersionView } from '@/contract/contract'
 import { ORIGINAL, WHOLE } from '@/core/decide'
 import { apply, inShort } from '@/core/document'
 import { evenWeights, isOpenToChange, percent } from '@/core/experiment'
@@ -16,7 +16,7 @@ import { PageMiniature } from './page-frame'
 import { conditionWords } from './rule-sentence'
 
 interface ShelfProps {
-  readonly view: PageView
+  readonly view: DocumentView
   readonly state: EditingState
   readonly editing: Editing
   readonly node: NodeId
@@ -96,7 +96,7 @@ export function shelfOf(versions: readonly VersionView[], node: NodeId): Version
   return [...mine.filter(({ manner }) => manner === 'chance'), ...mine.filter(({ manner }) => manner === 'rule')]
 }
 
-function shareWords(version: VersionView, test: PageView['tests'][number] | undefined): string {
+function shareWords(version: VersionView, test: DocumentView['tests'][number] | undefined): string {
   const arm = test?.arms.find((one) => one.version === version.id)
   if (version.test === null || test === undefined || arm === undefined) return 'not in a test yet'
   return `${percent(arm.weight / WHOLE)} by chance${test.status === 'running' ? ', live' : ''}`

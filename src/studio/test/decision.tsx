@@ -23,7 +23,7 @@ export function Decision({ test, account }: { test: TestView; account: AccountVi
       ),
   )
   const { decision } = test
-  const may = account.role === 'publisher'
+  const may = mayAs(account.role, 'publisher')
   if (test.status === 'settled' && decision !== null) {
     const confirmUndo = () =>
       modal.confirm({

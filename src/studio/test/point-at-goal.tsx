@@ -16,7 +16,7 @@ export function PointAtGoal({ test, choose, close }: { test: TestView; choose: (
   const [pageId, setPageId] = useState<DocumentId>(test.design.document)
   const [node, setNode] = useState<NodeId | null>(null)
   const [name, setName] = useState('')
-  const asked = useAsk('page.open', { document: pageId })
+  const asked = useAsk('document.open', { document: pageId })
   const create = useTell('goal.create', (goal) => {
     choose(goal.id)
     close()

@@ -95,7 +95,7 @@ function FindingNote({
 }) {
   const settle = useSettle(editing)
   const step = finding.settle
-  const forbidden = step?.step === 'publishPage' && account.role !== 'publisher'
+  const forbidden = step?.step === 'publishPage' && !mayAs(account.role, 'publisher')
   const action =
     step === null ? undefined : (
       <Button
@@ -118,7 +118,7 @@ function FindingNote({
 function useSettle(editing: Editing) {
   const router = useRouter()
   const { message } = App.useApp()
-  const publish = useTell('page.publish', () => void message.success('Published.'))
+  const publish = useTell('document.publish', () => void message.success('Published.'))
   const { design, change } = editing
   return (step: string, subject: string | null) => {
     switch (step) {
@@ -136,7 +136,7 @@ function useSettle(editing: Editing) {
       case 'publishPage': {
         const failed = (reason: Refused) => void message.error(reason.message, 8)
         const document = subject as DocumentId
-        return void talk('page.open', { document }).then(
+        return void talk('document.open', { document }).then(
           ({ lock }) => publish.mutate({ document, lock, note: `Published for the test “${design.name}”` }, { onError: failed }),
           failed,
         )

@@ -151,7 +151,7 @@ function Steps({ test, editing, account }: { test: TestView; editing: Editing; a
   )
   const end = useTell('test.end')
   const remove = useTell('test.remove', () => router.push('/tests'))
-  const may = account.role === 'publisher'
+  const may = mayAs(account.role, 'publisher')
   const why = may ? undefined : 'Only a publisher can do this.'
   const ask = (title: string, content: string, okText: string, go: () => void) =>
     void modal.confirm({ title, content, okText, cancelText: 'Not now', icon: null, onOk: go })

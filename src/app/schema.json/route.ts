@@ -1,0 +1,6 @@
+import { exchangeJsonSchema } from '@/core/formats'
+
+/** The schema of the files that documents, variants and tests come and go in. */
+export function GET(): Response {
+  return new Response(exchangeJsonSchema(), { headers: { 'content-type': 'application/schema+json' } })
+}

@@ -1,0 +1,271 @@
+import type { Knex } from 'knex'
+import type { ImportReport } from '@/contract/contract'
+import { nodeAt, type ContentDocument, type ContentNode } from '@/core/document'
+import { combinationId, designSchema, partsOf, type Version } from '@/core/experiment'
+import {
+  exchangeJsonSchema,
+  FileFault,
+  readExchange,
+  readOpml,
+  writeExchange,
+  writeOpml,
+  type Exchange,
+  type OutlineItem,
+} from '@/core/formats'
+import { documentIdSchema, nodeIdSchema, versionIdSchema, type NodeId } from '@/core/ids'
+import { readHtml } from '@/components/html/read'
+import { writeHtml } from '@/components/html/write'
+import { titleOf } from '@/components/references'
+import { scriptEdits } from '@/components/scripts'
+import { siteView } from '@/components/site-view'
+import { cleanEdits } from '@/components/types'
+import { inTransaction } from '../database/connect'
+import { Failure } from '../failure'
+import { newId } from '../new-id'
+import { createDocument, readDocument, readSurroundings } from '../stores/documents'
+import { createGoal, listGoals } from '../stores/goals'
+import { indexTest, readTest, testId } from '../stores/tests'
+import { versionsOfTest } from '../stores/versions'
+import { copyOf, newDocument, nextPosition, refuseScripts } from './document-actions'
+import type { Area, Context } from './handler'
+import { asVersion } from './test-facts'
+
+export const formatActions: Area<'format'> = {
+  'format.document': async ({ db }, { document, as }) => {
+    const { draft } = await readDocument(db, document)
+    const surroundings = await readSurroundings(db)
+    const site = siteView([...surroundings.filter(({ id }) => id !== draft.id), draft])
+    switch (as) {
+      case 'json':
+        return file(draft.id, 'json', 'application/json', writeExchange({ ...head, kind: 'document', document: draft }))
+      case 'html':
+        if (draft.kind !== 'page') throw new Failure('input', 'Only a page can be written as HTML.')
+        return file(draft.id, 'html', 'text/html', writeHtml(draft, site))
+      case 'opml': {
+        if (draft.kind !== 'menu') throw new Failure('input', 'Only a menu can be written as an outline.')
+        const items = (of: NodeId): OutlineItem[] =>
+          nodeAt(draft, of).children.map((id) => {
+            const { words = '', link = '' } = nodeAt(draft, id).props
+            return { text: String(words), url: site.addressOf(String(link)), items: items(id) }
+          })
+        return file(draft.id, 'opml', 'text/x-opml', writeOpml({ title: titleOf(draft), items: items(draft.root) }))
+      }
+      default:
+        return as satisfies never
+    }
+  },
+
+  'format.test': async ({ db }, { test }) => {
+    const row = await readTest(db, test)
+    const parts = partsOf(row.design)
+    const versions = (await versionsOfTest(db, row.number)).map((version) => ({
+      ...asVersion(version),
+      edits: [...version.edits],
+      part: Math.max(
+        0,
+        parts.findIndex(({ document, node }) => document === version.document_id && node === version.node_id),
+      ),
+    }))
+    const goals = (await listGoals(db)).filter(({ id }) => id === row.design.primary || row.design.watched.includes(id))
+    return file(test, 'json', 'application/json', writeExchange({ ...head, kind: 'test', design: row.design, versions, goals }))
+  },
+
+  'format.schema': () => Promise.resolve({ text: exchangeJsonSchema() }),
+
+  'format.take': async (context, { as, text, title }) => {
+    try {
+      return await inTransaction(context.db, (trx) => {
+        if (as === 'html') return takeHtml(trx, context, text, title)
+        return as === 'opml' ? takeOpml(trx, context, text, title) : takeExchange(trx, context, readExchange(text))
+      })
+    } catch (reason) {
+      if (reason instanceof FileFault) throw new Failure('input', `${reason.message} Nothing was taken over.`)
+      throw reason
+    }
+  },
+}
+
+const head = { format: 'upbeat-sprig', version: 1 } as const
+
+function file(name: string, ending: string, type: string, text: string) {
+  return { name: `${name}.${ending}`, type, text }
+}
+
+const fresh = () => nodeIdSchema.parse(newId())
+
+async function takeHtml(trx: Knex.Transaction, { account }: Context, text: string, title: string): Promise<ImportReport> {
+  const addresses = await addressesOf(trx)
+  const page = readHtml(text, { fresh, pageAt: (address) => addresses.get(pathOf(address)) ?? null })
+  const id = documentIdSchema.parse(newId())
+  const blank = await newDocument(trx, 'page', id)
+  const main = nodeAt(blank, blank.root).children.find((child) => blank.nodes[child]?.type === 'mainPart')
+  if (main === undefined) throw new Error('a new page has no main part')
+  const name = title || page.title || 'Page from a file'
+  const nodes: Record<string, ContentNode> = {
+    ...Object.fromEntries(Object.entries(blank.nodes).filter(([, { type }]) => type !== 'section')),
+    ...page.nodes,
+    [main]: { ...nodeAt(blank, main), children: page.sections },
+    [blank.root]: {
+      ...nodeAt(blank, blank.root),
+      props: { title: name.slice(0, 300), description: page.description.slice(0, 2000), path: `/${id}`, pageType: 'Page' },
+    },
+  }
+  const document: ContentDocument = { ...blank, nodes }
+  await createDocument(trx, document, await nextPosition(trx), account.name)
+  return { made: [{ id, kind: 'page', title: name, path: `/${id}` }], notes: [...page.notes] }
+}
+
+async function takeOpml(trx: Knex.Transaction, { account }: Context, text: string, title: string): Promise<ImportReport> {
+  const outline = readOpml(text)
+  const addresses = await addressesOf(trx)
+  const notes: string[] = []
+  const nodes: Record<string, ContentNode> = {}
+  const put = ({ text: words, url, items }: OutlineItem): NodeId => {
+    const id = fresh()
+    nodes[id] = { type: 'menuItem', props: { words, link: linkOf(words, url, addresses, notes) }, children: items.map(put) }
+    return id
+  }
+  const [id, root] = [documentIdSchema.parse(newId()), fresh()]
+  const name = title || outline.title || 'Menu from a file'
+  nodes[root] = { type: 'menuTree', props: { title: name }, children: outline.items.map(put) }
+  await createDocument(trx, { id, kind: 'menu', root, nodes }, await nextPosition(trx), account.name)
+  return { made: [{ id, kind: 'menu', title: name, path: '' }], notes }
+}
+
+function linkOf(words: string, url: string, addresses: ReadonlyMap<string, string>, notes: string[]): string {
+  if (url === '' || url === '#') return ''
+  const [path = '', place] = url.split('#')
+  const page = addresses.get(pathOf(path))
+  if (page !== undefined) return `page:${page}${place === undefined ? '' : `#${place}`}`
+  if (/^(https?:\/\/|mailto:|tel:|#[\w-]*$)/.test(url)) return url
+  notes.push(`“${words}” leads to “${url}”, where this site has no page; its link was left open.`)
+  return ''
+}
+
+async function takeExchange(trx: Knex.Transaction, { account }: Context, content: Exchange): Promise<ImportReport> {
+  switch (content.kind) {
+    case 'document': {
+      const { document } = content
+      refuseScripts(account, scriptEdits(document, [{ kind: 'insert', parent: document.root, after: null, tree: document }]))
+      const taken = (await trx('documents').where({ id: document.id }).first('id')) !== undefined
+      const id = taken ? documentIdSchema.parse(newId()) : document.id
+      const copy = taken ? copyOf(document, document.kind, id) : document
+      const free = await withFreePath(trx, copy)
+      await createDocument(trx, free.document, await nextPosition(trx), account.name)
+      const place = { id, kind: copy.kind, title: titleOf(copy), path: free.path }
+      return {
+        made: [place],
+        notes:
+          free.path === String(nodeAt(copy, copy.root).props.path ?? '')
+            ? []
+            : [`Its address was taken; it stands at ${free.path} now.`],
+      }
+    }
+    case 'variant': {
+      const { draft, title, path } = await readDocument(trx, content.document)
+      if (draft.nodes[content.node] === undefined)
+        throw new FileFault(`“${title}” has no component “${content.node}”, so its variant has no place here.`)
+      refuseScripts(account, scriptEdits(draft, content.variant.edits))
+      await insertVersion(trx, account.name, content.document, content.node, content.variant, null, draft)
+      return { made: [{ id: content.document, kind: draft.kind, title, path: path ?? '' }], notes: [] }
+    }
+    case 'test':
+      return takeTest(trx, account.name, content, (draft, edits) => refuseScripts(account, scriptEdits(draft, edits)))
+    default:
+      return content satisfies never
+  }
+}
+
+/** A test from a file: its variants and what it counts are made anew, so that it stands beside one it came from. */
+async function takeTest(
+  trx: Knex.Transaction,
+  author: string,
+  content: Extract<Exchange, { kind: 'test' }>,
+  check: (draft: ContentDocument, edits: Exclude<Exchange, { kind: 'document' | 'test' }>['variant']['edits']) => void,
+): Promise<ImportReport> {
+  const parts = partsOf(content.design)
+  const homes = await Promise.all(parts.map(({ document }) => readDocument(trx, document)))
+  parts.forEach(({ node }, index) => {
+    if (homes[index]?.draft.nodes[node] === undefined)
+      throw new FileFault(`design › part ${index + 1}: “${homes[index]?.title ?? ''}” has no component “${node}” here.`)
+  })
+  const known = await listGoals(trx)
+  for (const goal of content.goals) if (!known.some(({ id }) => id === goal.id)) await createGoal(trx, goal)
+  const names = new Map(content.versions.map(({ id }) => [id, versionIdSchema.parse(newId())]))
+  const renamed = (id: string) => names.get(versionIdSchema.parse(id)) ?? versionIdSchema.parse(id)
+  const single = parts.length === 1
+  const arms = content.design.arms.map((arm) => {
+    const levels = arm.levels.map(renamed)
+    return { ...arm, levels, version: single ? renamed(arm.version) : combinationId(levels) }
+  })
+  const design = designSchema.parse({ ...content.design, arms })
+  const [number] = await trx('tests').insert({
+    document_id: design.document,
+    status: 'draft',
+    name: design.name,
+    design: JSON.stringify(design),
+    created_at: new Date(),
+    created_by: author,
+  })
+  if (number === undefined) throw new Error('the database gave no number for the new test')
+  for (const version of content.versions) {
+    const part = parts[version.part]
+    const home = homes[version.part]
+    if (part === undefined || home === undefined)
+      throw new FileFault(`versions › “${version.name}”: there is no part ${version.part}.`)
+    check(home.draft, version.edits)
+    await insertVersion(trx, author, part.document, part.node, { ...version, id: renamed(version.id) }, number, home.draft)
+  }
+  await indexTest(trx, number, design)
+  return { made: [{ id: design.document, kind: 'page', title: design.name, path: `/tests/${testId(number)}` }], notes: [] }
+}
+
+async function insertVersion(
+  trx: Knex.Transaction,
+  author: string,
+  document: ContentDocument['id'],
+  node: NodeId,
+  version: Version,
+  test: number | null,
+  draft: ContentDocument,
+): Promise<void> {
+  const taken = (await trx('versions').where({ id: version.id }).first('id')) !== undefined
+  const beside: unknown = await trx('versions').where({ document_id: document, node_id: node }).max({ last: 'position' }).first()
+  await trx('versions').insert({
+    id: taken ? newId() : version.id,
+    document_id: document,
+    node_id: node,
+    manner: 'chance',
+    test_number: test,
+    name: version.name,
+    edits: JSON.stringify(cleanEdits(draft, version.edits)),
+    condition: null,
+    position: Number((beside as { last: unknown } | undefined)?.last ?? 0) + 1,
+    updated_at: new Date(),
+    updated_by: author,
+  })
+}
+
+/** The document, at its own address or, where that is taken, at one made from its id. */
+async function withFreePath(
+  trx: Knex.Transaction,
+  document: ContentDocument,
+): Promise<{ document: ContentDocument; path: string }> {
+  if (document.kind !== 'page') return { document, path: '' }
+  const root = nodeAt(document, document.root)
+  const path = String(root.props.path ?? `/${document.id}`)
+  if ((await trx('documents').where({ path }).first('id')) === undefined) return { document, path }
+  const free = `/${document.id}`
+  const nodes = { ...document.nodes, [document.root]: { ...root, props: { ...root.props, path: free } } }
+  return { document: { ...document, nodes }, path: free }
+}
+
+async function addressesOf(trx: Knex): Promise<Map<string, string>> {
+  const rows: { id: string; path: string }[] = await trx('documents').where({ kind: 'page' }).select('id', 'path')
+  return new Map(rows.map(({ id, path }) => [path, id]))
+}
+
+/** The path of an address on this site; an address elsewhere has none that could be met here. */
+function pathOf(address: string): string {
+  return address.startsWith('/') && !address.startsWith('//') ? (/^[^?#]*/.exec(address)?.[0] ?? '') : ''
+}

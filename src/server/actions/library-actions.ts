@@ -1,0 +1,73 @@
+import type { Knex } from 'knex'
+import * as z from 'zod'
+import { PAGE_SIZE } from '@/contract/contract'
+import { inTransaction } from '../database/connect'
+import { Failure, missing } from '../failure'
+import { listMedia } from '../stores/media'
+import { makeRelease } from '../stores/releases'
+import { readSettings, writeSettings } from '../stores/settings'
+import { contains } from './contains'
+import type { Area } from './handler'
+
+export const libraryActions: Area<'media'> & Area<'campaign'> & Area<'setting'> = {
+  'media.list': async ({ db }, { page, search, kind }) => {
+    const narrow = (query: Knex.QueryBuilder) => {
+      if (kind !== 'all') void query.whereLike('type', `${kind}/%`)
+      if (search !== '')
+        void query.where((either) => either.whereLike('title', contains(search)).orWhereLike('alt', contains(search)))
+    }
+    const total = z
+      .object({ total: z.coerce.number() })
+      .parse(await db('media').modify(narrow).count({ total: '*' }).first()).total
+    const rows = await listMedia(db, (query) => {
+      narrow(query)
+      void query
+        .orderBy('created_at', 'desc')
+        .limit(PAGE_SIZE)
+        .offset((page - 1) * PAGE_SIZE)
+    })
+    return {
+      total,
+      lines: rows.map(({ created_at, created_by: by, ...line }) => ({ ...line, at: created_at.toISOString(), by })),
+    }
+  },
+
+  'media.save': async ({ db }, { name, title, alt }) => {
+    const changed = await db('media').where({ name }).update({ title, alt })
+    if (changed === 0) throw missing('This file')
+    return {}
+  },
+
+  'campaign.list': async ({ db }) => {
+    const rows: unknown[] = await db('campaigns as c')
+      .orderBy('c.name')
+      .limit(500)
+      .select('c.name')
+      .select(db('tests').whereRaw('campaign = c.name').count('*').as('tests'))
+      .select(db('documents').whereRaw('campaign = c.name').count('*').as('documents'))
+    const line = z.object({ name: z.string(), tests: z.coerce.number(), documents: z.coerce.number() })
+    return { campaigns: rows.map((row) => line.parse(row)) }
+  },
+
+  'campaign.create': ({ db, account }, { name }) =>
+    inTransaction(db, async (trx) => {
+      if ((await trx('campaigns').where({ name }).first('name')) !== undefined)
+        throw new Failure('input', `There is a campaign “${name}” already.`)
+      await trx('campaigns').insert({ name, created_at: new Date(), created_by: account.name })
+      return {}
+    }),
+
+  'setting.read': ({ db }) => readSettings(db),
+
+  'setting.save': ({ db, account }, settings) =>
+    inTransaction(db, async (trx) => {
+      await writeSettings(trx, settings, account.name)
+      return {
+        release: await makeRelease(
+          trx,
+          settings.scripts ? 'allowed scripts in variants' : 'switched scripts in variants off',
+          account.name,
+        ),
+      }
+    }),
+}

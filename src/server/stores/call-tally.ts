@@ -1,0 +1,131 @@
+import type { Knex } from 'knex'
+import * as z from 'zod'
+import { reaches, type Goal, type VisitorEvent } from '@/core/goals'
+import { documentIdSchema, type DocumentId, type NodeId } from '@/core/ids'
+
+/** How long after a press what a visitor does is still its doing. */
+const CREDIT_DAYS = 14
+const DAY = 86_400_000
+
+interface Press {
+  readonly call: DocumentId
+  readonly document: DocumentId
+  readonly channel: 'page' | 'newsletter'
+  readonly at: Date
+}
+
+interface Addition {
+  views: number
+  clicks: number
+  submissions: number
+  worth: number
+}
+
+const hex = z.instanceof(Buffer).transform((bytes) => bytes.toString('hex'))
+
+/**
+ * Calls to action by day and page: seen, pressed, and the goals that whoever pressed one reached within fourteen days.
+ * A goal is credited to the call that its visitor pressed last, once for each visitor, goal and call.
+ */
+export async function countCalls(trx: Knex.Transaction, events: readonly VisitorEvent[], goals: readonly Goal[]): Promise<void> {
+  const calls = await callsByNode(trx)
+  if (calls.size === 0) return
+  const visitors = [...new Set(events.map(({ visitor }) => visitor))].map((visitor) => Buffer.from(visitor, 'hex'))
+  const pressed = await readPresses(trx, visitors)
+  const credited = await readCredits(trx, visitors)
+  const fresh = new Set<string>()
+  const additions = new Map<string, { key: [string, string, string, string]; add: Addition }>()
+  const addTo = (press: Omit<Press, 'at'>, at: Date): Addition => {
+    const key: [string, string, string, string] = [press.call, at.toISOString().slice(0, 10), press.document, press.channel]
+    const entry = additions.get(key.join(' ')) ?? { key, add: { views: 0, clicks: 0, submissions: 0, worth: 0 } }
+    additions.set(key.join(' '), entry)
+    return entry.add
+  }
+  for (const event of events) {
+    if (event.kind === 'call') addTo({ call: event.call, document: event.document, channel: 'page' }, event.at).views++
+    const call =
+      event.kind === 'click' ? event.nodes.map((node) => calls.get(node)).find((found) => found !== undefined) : undefined
+    if (event.kind === 'click' && call !== undefined) {
+      const press: Press = { call, document: event.document, channel: 'page', at: event.at }
+      addTo(press, event.at).clicks++
+      pressed.set(event.visitor, press)
+    }
+    const last = pressed.get(event.visitor)
+    if (last === undefined || event.at < last.at || event.at.getTime() > last.at.getTime() + CREDIT_DAYS * DAY) continue
+    for (const goal of goals.filter((one) => reaches(one, event))) {
+      const credit = `${event.visitor} ${goal.id} ${last.call}`
+      if (credited.has(credit)) continue
+      credited.add(credit)
+      fresh.add(credit)
+      const add = addTo(last, event.at)
+      add.submissions++
+      add.worth += goal.worth
+    }
+  }
+  await write(trx, additions, pressed, fresh)
+}
+
+async function callsByNode(trx: Knex): Promise<Map<NodeId, DocumentId>> {
+  const rows: unknown[] = await trx('documents')
+    .where({ kind: 'callToAction' })
+    .select('id', trx.raw("JSON_VALUE(draft, '$.root') AS root"))
+  return new Map(
+    rows
+      .map((row) => z.object({ id: documentIdSchema, root: z.string() }).parse(row))
+      .map(({ id, root }) => [root as NodeId, id]),
+  )
+}
+
+async function readPresses(trx: Knex, visitors: readonly Buffer[]): Promise<Map<string, Press>> {
+  const rows: unknown[] = await trx('call_presses').whereIn('visitor', visitors)
+  const schema = z.object({
+    visitor: hex,
+    call_id: documentIdSchema,
+    document_id: documentIdSchema,
+    channel: z.enum(['page', 'newsletter']),
+    at: z.date(),
+  })
+  return new Map(
+    rows
+      .map((row) => schema.parse(row))
+      .map(({ visitor, call_id: call, document_id: document, channel, at }) => [visitor, { call, document, channel, at }]),
+  )
+}
+
+async function readCredits(trx: Knex, visitors: readonly Buffer[]): Promise<Set<string>> {
+  const rows: unknown[] = await trx('call_credits').whereIn('visitor', visitors).select('visitor', 'goal_id', 'call_id')
+  const schema = z.object({ visitor: hex, goal_id: z.string(), call_id: z.string() })
+  return new Set(rows.map((row) => schema.parse(row)).map(({ visitor, goal_id, call_id }) => `${visitor} ${goal_id} ${call_id}`))
+}
+
+async function write(
+  trx: Knex.Transaction,
+  additions: ReadonlyMap<string, { key: readonly string[]; add: Addition }>,
+  pressed: ReadonlyMap<string, Press>,
+  credits: ReadonlySet<string>,
+): Promise<void> {
+  if (additions.size === 0) return
+  const counts = ['views', 'clicks', 'submissions', 'worth'] as const
+  await trx.raw(
+    `INSERT INTO call_daily (call_id, day, document_id, channel, ${counts.join(', ')}) VALUES ${[...additions].map(() => '(?,?,?,?,?,?,?,?)').join(',')}
+     ON DUPLICATE KEY UPDATE ${counts.map((count) => `${count} = ${count} + VALUES(${count})`).join(', ')}`,
+    [...additions.values()].flatMap(({ key, add }) => [...key, ...counts.map((count) => add[count])]),
+  )
+  const presses = [...pressed].map(([visitor, { call, document, channel, at }]) => ({
+    visitor: Buffer.from(visitor, 'hex'),
+    call_id: call,
+    document_id: document,
+    channel,
+    at,
+  }))
+  if (presses.length > 0) await trx('call_presses').insert(presses).onConflict('visitor').merge()
+  const rows = [...credits].map((credit) => {
+    const [visitor = '', goal_id, call_id] = credit.split(' ')
+    return { visitor: Buffer.from(visitor, 'hex'), goal_id, call_id, at: new Date() }
+  })
+  if (rows.length > 0) await trx('call_credits').insert(rows)
+}
+
+export async function forgetCalls(trx: Knex.Transaction): Promise<void> {
+  for (const table of ['call_daily', 'call_presses', 'call_credits']) await trx(table).delete()
+}

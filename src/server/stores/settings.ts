@@ -1,0 +1,22 @@
+import type { Knex } from 'knex'
+import * as z from 'zod'
+import { jsonColumn } from '../database/json-column'
+
+/** What an administrator decides for the whole site. */
+export const settingsSchema = z.object({
+  /** Whether scripts that variants bring may run for visitors. */
+  scripts: z.boolean().default(false),
+})
+export type Settings = z.infer<typeof settingsSchema>
+
+export async function readSettings(db: Knex): Promise<Settings> {
+  const row: unknown = await db('settings').where({ name: 'site' }).first('value')
+  return row === undefined ? settingsSchema.parse({}) : z.object({ value: jsonColumn(settingsSchema) }).parse(row).value
+}
+
+export async function writeSettings(trx: Knex, settings: Settings, author: string): Promise<void> {
+  await trx('settings')
+    .insert({ name: 'site', value: JSON.stringify(settings), updated_at: new Date(), updated_by: author })
+    .onConflict('name')
+    .merge()
+}
