@@ -4,7 +4,7 @@ import { richText } from './rich-text'
 
 /** How a field is filled in, in the margin and in place. */
 export type Control =
-  'line' | 'lines' | 'rich' | 'choice' | 'picture' | 'film' | 'link' | 'yesNo' | 'document' | 'code' | 'overrides'
+  'line' | 'lines' | 'rich' | 'choice' | 'picture' | 'film' | 'link' | 'yesNo' | 'document' | 'code' | 'overrides' | 'campaign'
 
 export interface Field<Value extends PropValue = PropValue> {
   readonly label: string
@@ -77,6 +77,14 @@ export const code = (label: string): Field<string> => ({
   label,
   control: 'code',
   schema: z.string().max(20_000, 'at most 20,000 characters'),
+  fallback: '',
+})
+
+/** The name of a campaign that a document belongs to. */
+export const campaign = (): Field<string> => ({
+  label: 'Campaign',
+  control: 'campaign',
+  schema: z.string().max(120),
   fallback: '',
 })
 

@@ -1,4 +1,4 @@
-import { arrangement, choice, componentType, documentRef, line, lines, link } from '../component-type'
+import { arrangement, campaign, choice, componentType, documentRef, line, lines, link } from '../component-type'
 
 /** The place where a call to action is shown. */
 export const callToAction = componentType({
@@ -26,7 +26,7 @@ export const callToActionText = componentType({
       { placed: 'As each place has it', banner: 'Banner', card: 'Card', button: 'Button alone' },
       'placed',
     ),
-    campaign: line('Campaign'),
+    campaign: campaign(),
   },
   holds: [],
   excerpt: 'title',

@@ -1,4 +1,4 @@
-import { componentType, line, lines, link, pagePath, picture } from '../component-type'
+import { campaign, componentType, line, lines, link, pagePath, picture } from '../component-type'
 
 /** The root of a page: what is said about it, not what stands on it. */
 export const page = componentType({
@@ -13,7 +13,7 @@ export const page = componentType({
     teaser: lines('Teaser where it is listed'),
     picture: picture('Picture where it is listed'),
     route: link('Sends its visitors to'),
-    campaign: line('Campaign'),
+    campaign: campaign(),
   },
   holds: ['menu', 'mainPart'],
   excerpt: 'title',

@@ -1,4 +1,4 @@
-import { componentType, documentRef, line, overrides } from '../component-type'
+import { campaign, componentType, documentRef, line, overrides } from '../component-type'
 import { content } from '../section/fields'
 
 /** The place where a shared component stands, with what this place has of its own. */
@@ -13,7 +13,7 @@ export const shared = componentType({
 export const sharedPart = componentType({
   type: 'sharedPart',
   label: 'shared component',
-  fields: { title: line('Title', 'New shared component'), campaign: line('Campaign') },
+  fields: { title: line('Title', 'New shared component'), campaign: campaign() },
   holds: content.filter((type) => type !== 'shared'),
   excerpt: 'title',
 })

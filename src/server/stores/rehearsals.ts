@@ -1,7 +1,7 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
 import { contract, type RehearsalView } from '@/contract/contract'
-import { roundSchema } from '@/core/experiment'
+import { armName, roundSchema } from '@/core/experiment'
 import { roundIdSchema } from '@/core/ids'
 import { jsonColumn } from '../database/json-column'
 import { testId } from './tests'
@@ -42,7 +42,10 @@ export async function listRehearsals(db: Knex, test: number | null): Promise<Reh
       message: row.message,
       by: row.created_by,
       at: row.created_at.toISOString(),
-      versions: snapshot.versions.map(({ id, name: version }) => ({ id, name: version })),
+      versions: snapshot.design.arms.map(({ version }) => ({
+        id: version,
+        name: armName(snapshot.design, snapshot.versions, version),
+      })),
     }
   })
 }

@@ -95,6 +95,7 @@ function Me({ account }: { account: AccountView }) {
           <br />
           {account.role}
         </p>
+        <Link href="/settings">Settings</Link>
         <button type="button" onClick={() => void leave()}>
           Sign out
         </button>

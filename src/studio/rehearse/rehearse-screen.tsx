@@ -5,8 +5,8 @@ import Link from 'next/link'
 import { useState } from 'react'
 import type { AccountView, RehearsalView, TestView } from '@/contract/contract'
 import { ORIGINAL } from '@/core/decide'
-import { percent } from '@/core/experiment'
-import type { TestId } from '@/core/ids'
+import { armName, percent } from '@/core/experiment'
+import type { TestId, VersionId } from '@/core/ids'
 import { VersionMark } from '../frame/marks'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { count, momentWords, plural } from '../frame/wording'
@@ -108,8 +108,7 @@ function Plan({ test }: { test: TestView }) {
       },
       { onError: (reason) => void message.error(reason.message, 8) },
     )
-  const nameOf = (version: string) =>
-    version === ORIGINAL ? 'Original' : (test.versions.find((one) => one.id === version)?.name ?? 'Variant')
+  const nameOf = (version: VersionId) => armName(test.design, test.versions, version)
   return (
     <section className="band" aria-label="Who comes">
       <div className="plan-fields">

@@ -70,6 +70,7 @@ export function Results({ test }: { test: TestView }) {
           )}
         </div>
       </header>
+      <RoundWhy test={test} round={round ?? test.rounds[0]?.id ?? null} />
       {source > 0 ? (
         <p className="rehearsal-banner">
           Rehearsal: simulated visitors with effects that were set. Nothing here is counted as real.
@@ -149,5 +150,17 @@ function ResultTable({ result }: { result: ResultView }) {
         </tbody>
       </table>
     </div>
+  )
+}
+
+/** Why the round that is shown was opened. Results of different rounds are never added up blindly. */
+function RoundWhy({ test, round }: { test: TestView; round: string | null }) {
+  const found = test.rounds.find(({ id }) => id === round)
+  if (found === undefined || found.because === '') return null
+  return (
+    <p className="quiet">
+      Round {found.number} was opened on {dayWords(found.startedAt)} because {found.because}. Its counts began empty; the rounds
+      before are read by themselves.
+    </p>
   )
 }

@@ -1,54 +1,169 @@
 'use client'
 
+import { Button, Segmented } from 'antd'
 import Link from 'next/link'
 import { useState } from 'react'
-import type { AccountView, PageLine } from '@/contract/contract'
+import type { AccountView, CallLine, MediaLine, Output, PageLine } from '@/contract/contract'
+import { CallList } from '../call/call-list'
+import { CampaignChoice } from '../frame/campaign-choice'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { SearchHead } from '../frame/search-head'
+import { TestNotes } from '../frame/test-notes'
 import { agoWords, count, plural, stateWords, statusWords } from '../frame/wording'
+import { MediaDetails, MediaLibrary } from '../media/media-library'
+import { WhereUsed } from '../page/page-notes'
 import { useAsk } from '../talk'
+import { Campaigns } from './campaigns'
+import { Exchange } from './exchange'
+import { NewDocument, type NewKind } from './new-document'
 
-/** The tree of pages with their state, and what is used on many of them. */
+const shelves = [
+  { value: 'page', label: 'Pages' },
+  { value: 'menu', label: 'Menus' },
+  { value: 'callToAction', label: 'Calls to action' },
+  { value: 'shared', label: 'Shared' },
+  { value: 'style', label: 'Styles' },
+  { value: 'template', label: 'Templates' },
+  { value: 'media', label: 'Pictures and films' },
+  { value: 'campaign', label: 'Campaigns' },
+] as const
+type ShelfName = (typeof shelves)[number]['value']
+
+/** All that the site is made of, each kind on its own shelf. */
 export function SiteScreen({ account }: { account: AccountView }) {
+  const [kind, setKind] = useState<ShelfName>('page')
   const [search, setSearch] = useState('')
+  const [campaign, setCampaign] = useState('')
   const [chosen, setChosen] = useState<string | null>(null)
-  const asked = useAsk('site.read', { search })
+  const [making, setMaking] = useState<NewKind | null>(null)
+  const [call, setCall] = useState<CallLine | null>(null)
+  const [media, setMedia] = useState<MediaLine | null>(null)
+  const asked = useAsk('site.read', { search, campaign })
+  const library = useAsk('media.list', {}, { enabled: kind === 'media' })
   const lines = asked.data?.lines ?? []
+  const others = asked.data?.others ?? []
   const selected = lines.find(({ id }) => id === chosen) ?? null
+  const makes = kind === 'media' || kind === 'campaign' || kind === 'template' ? null : kind
   return (
     <Screen
       account={account}
       sheet={
         <>
           <SearchHead title="Site" placeholder="Find a page by title or address" label="Find a page" search={setSearch} />
-          {asked.data === undefined ? (
-            <Waiting error={asked.error} again={() => void asked.refetch()} />
-          ) : (
-            <PageTree lines={lines} total={asked.data.total} chosen={chosen} choose={setChosen} />
-          )}
-          {asked.data === undefined || search !== '' || asked.data.others.length === 0 ? null : (
-            <section className="others">
-              <h2>Used on many pages</h2>
-              <ul>
-                {asked.data.others.map(({ id, kind, title, usedOn }) => (
-                  <li key={id}>
-                    <strong>{title}</strong> <span className="quiet">{kind === 'menu' ? 'menu' : 'call to action'}</span>
-                    <span className="quiet end">{usedOn.length === 0 ? 'not used' : plural(usedOn.length, 'page', 'pages')}</span>
-                  </li>
-                ))}
-              </ul>
-            </section>
-          )}
+          <div className="filters">
+            <Segmented<ShelfName> aria-label="Kind" value={kind} options={[...shelves]} onChange={setKind} />
+            {makes === null ? null : (
+              <Button type="primary" className="end" onClick={() => setMaking(makes)}>
+                {newWords[makes]}
+              </Button>
+            )}
+          </div>
+          {kind === 'page' ? (
+            asked.data === undefined ? (
+              <Waiting error={asked.error} again={() => void asked.refetch()} />
+            ) : (
+              <>
+                <div className="filters narrow-filter">
+                  <CampaignChoice value={campaign} none="Every campaign" change={setCampaign} />
+                </div>
+                <PageTree lines={lines} total={asked.data.total} chosen={chosen} choose={setChosen} />
+              </>
+            )
+          ) : null}
+          {kind === 'callToAction' ? <CallList chosen={call?.id ?? null} choose={setCall} /> : null}
+          {kind === 'menu' || kind === 'shared' || kind === 'style' || kind === 'template' ? (
+            <OtherDocuments lines={others.filter((one) => one.kind === kind)} kind={kind} />
+          ) : null}
+          {kind === 'media' ? (
+            <>
+              <MediaLibrary
+                kind="image"
+                choose={({ name }) => setMedia(library.data?.lines.find((one) => one.name === name) ?? null)}
+              />
+              <h2 className="shelf-head">Films</h2>
+              <MediaLibrary
+                kind="video"
+                choose={({ name }) => setMedia(library.data?.lines.find((one) => one.name === name) ?? null)}
+              />
+            </>
+          ) : null}
+          {kind === 'campaign' ? <Campaigns /> : null}
+          {making === null ? null : <NewDocument kind={making} close={() => setMaking(null)} />}
         </>
       }
       margin={
-        selected === null ? (
-          <Note>Select a page to see what varies on it and who comes. Open it to edit it in place.</Note>
-        ) : (
-          <PageNotes line={selected} />
-        )
+        <>
+          {kind === 'page' && selected !== null ? <PageNotes line={selected} /> : null}
+          {kind === 'callToAction' && call !== null ? (
+            <>
+              <Note title={call.title} action={<Link href={`/site/${call.id}`}>Open it</Link>}>
+                {call.places.length === 0
+                  ? 'It stands nowhere yet: put it on a page with “Add”.'
+                  : `It stands in ${plural(call.places.length, 'place', 'places')}.`}
+              </Note>
+              <WhereUsed title="Stands on" places={call.places} />
+              <TestNotes title="Under test" tests={call.tests} />
+            </>
+          ) : null}
+          {kind === 'media' && media !== null ? (
+            <Note title={media.title}>
+              <MediaDetails key={media.name} line={media} />
+            </Note>
+          ) : null}
+          {kind === 'page' && selected === null ? (
+            <Note>Select a page to see what varies on it and who comes. Open it to edit it in place.</Note>
+          ) : null}
+          <Exchange account={account} />
+        </>
       }
     />
+  )
+}
+
+const newWords: Readonly<Record<NewKind, string>> = {
+  page: 'New page',
+  menu: 'New menu',
+  callToAction: 'New call to action',
+  shared: 'New shared component',
+  style: 'New style',
+}
+
+const emptyWords = {
+  menu: 'No menu yet. A menu is made once and shown on every page that has a place for it.',
+  shared: 'Nothing is shared yet. Select a part of a page and choose “Share it”, or make a new one here.',
+  style: 'No style yet. A style changes one kind of part on many pages, and can be tested like any other part.',
+  template: 'No template yet. Open a page and choose “Save as a template”.',
+} as const
+
+function OtherDocuments({ lines, kind }: { lines: Output<'site.read'>['others']; kind: keyof typeof emptyWords }) {
+  if (lines.length === 0) return <p className="empty">{emptyWords[kind]}</p>
+  return (
+    <table className="rows">
+      <thead>
+        <tr>
+          <th>Title</th>
+          <th>State</th>
+          <th>Varies</th>
+          <th>Used on</th>
+        </tr>
+      </thead>
+      <tbody>
+        {lines.map(({ id, title, state, tests, usedOn }) => (
+          <tr key={id}>
+            <td>
+              <Link href={`/site/${id}`}>{title}</Link>
+            </td>
+            <td className={`state ${state}`}>{kind === 'template' ? 'ready' : stateWords[state]}</td>
+            <td>{tests > 0 ? plural(tests, 'test', 'tests') : ''}</td>
+            <td className="quiet">
+              {usedOn.length === 0
+                ? ''
+                : `${plural(usedOn.length, 'page', 'pages')}: ${usedOn.slice(0, 3).join(', ')}${usedOn.length > 3 ? ' …' : ''}`}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   )
 }
 
@@ -118,16 +233,7 @@ function PageNotes({ line }: { line: PageLine }) {
         {plural(line.views, 'view', 'views')} by {plural(line.visitors, 'new visitor', 'new visitors')} in the last 28 days. Last
         changed by {line.updatedBy}, {agoWords(line.updatedAt)}.
       </Note>
-      {line.tests.map(({ id, name, status }) => (
-        <Note
-          key={id}
-          title="Test on this page"
-          tone={status === 'running' ? 'live' : undefined}
-          action={<Link href={`/tests/${id}`}>Open the test</Link>}
-        >
-          “{name}” is {statusWords[status]}.
-        </Note>
-      ))}
+      <TestNotes title="Test on this page" tests={line.tests} />
       {line.personalized > 0 ? (
         <Note tone="live">{plural(line.personalized, 'part is', 'parts are')} shown in different versions, by rule.</Note>
       ) : null}

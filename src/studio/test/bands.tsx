@@ -1,15 +1,13 @@
 'use client'
 
 import { Button, Input, InputNumber, Select, Slider } from 'antd'
-import Link from 'next/link'
 import { useState } from 'react'
 import type { TestView } from '@/contract/contract'
-import { ORIGINAL, WHOLE } from '@/core/decide'
-import { apply, describe, type ContentDocument } from '@/core/document'
-import { evenWeights, percent } from '@/core/experiment'
-import { vocabularyOf } from '@/components/types'
+import { WHOLE } from '@/core/decide'
+import { armName, evenWeights, percent } from '@/core/experiment'
+import type { VersionId } from '@/core/ids'
 import { VersionMark } from '../frame/marks'
-import { PageMiniature } from '../page/page-frame'
+import { CampaignChoice } from '../frame/campaign-choice'
 import { PointAtGoal } from './point-at-goal'
 import type { Editing } from './test-screen'
 
@@ -35,77 +33,11 @@ export function QuestionBand({ editing }: { editing: Editing }) {
       {line('problem', 'The problem', 'What goes wrong on this page, and how do you know?')}
       {line('change', 'The change', 'What would put it right?')}
       {line('expected', 'Expected', 'What should then be different?')}
-    </section>
-  )
-}
-
-/** The arms of the test as they look, each with its difference in words. */
-export function VersionsBand({ test, editing, open }: { test: TestView; editing: Editing; open: boolean }) {
-  const { design, change } = editing
-  const leaveOut = (version: string) => {
-    const arms = design.arms.filter((arm) => arm.version !== version)
-    const weights = evenWeights(arms.length)
-    change({ arms: arms.map((arm, index) => ({ ...arm, weight: weights[index] ?? 0 })) })
-  }
-  return (
-    <section className="band" aria-label="Versions">
-      <h2>Versions</h2>
-      <div className="arms">
-        {design.arms.map(({ version }, index) => {
-          const found = test.versions.find(({ id }) => id === version)
-          const edits = found?.edits ?? []
-          const changed = apply(test.document, edits).document
-          return (
-            <figure key={version} className="arm">
-              <PageMiniature
-                document={changed}
-                node={design.node}
-                surroundings={test.surroundings}
-                label={found?.name ?? 'Original'}
-              />
-              <figcaption>
-                <strong>
-                  <VersionMark index={index} /> {version === ORIGINAL ? 'Original' : (found?.name ?? 'Variant')}
-                </strong>
-                {version === ORIGINAL ? (
-                  <span className="quiet">as published</span>
-                ) : (
-                  <EditWords document={test.document} edits={edits} surroundings={test.surroundings} />
-                )}
-                {version === ORIGINAL || !open || design.arms.length < 3 ? null : (
-                  <Button size="small" type="text" onClick={() => leaveOut(version)}>
-                    Leave out
-                  </Button>
-                )}
-              </figcaption>
-            </figure>
-          )
-        })}
+      <div className="question">
+        <span>Campaign</span>
+        <CampaignChoice value={design.campaign} change={(campaign) => change({ campaign })} />
       </div>
-      <p>
-        <Link href={`/site/${design.document}?part=${design.node}`}>Change them on the page</Link>
-      </p>
     </section>
-  )
-}
-
-export function EditWords({
-  document,
-  edits,
-  surroundings,
-}: {
-  document: ContentDocument
-  edits: Parameters<typeof describe>[1][]
-  surroundings: readonly ContentDocument[]
-}) {
-  const words = vocabularyOf(surroundings)
-  if (edits.length === 0) return <span className="quiet">no difference yet</span>
-  return (
-    <ul className="edit-words">
-      {edits.map((edit, index) => (
-        <li key={index}>{describe(document, edit, words)}</li>
-      ))}
-    </ul>
   )
 }
 
@@ -162,8 +94,7 @@ export function GoalsBand({ test, editing, open }: { test: TestView; editing: Ed
 /** How many take part, and who sees what. */
 export function VisitorsBand({ test, editing, open }: { test: TestView; editing: Editing; open: boolean }) {
   const { design, change } = editing
-  const nameOf = (version: string) =>
-    version === ORIGINAL ? 'Original' : (test.versions.find(({ id }) => id === version)?.name ?? 'Variant')
+  const nameOf = (version: VersionId) => armName(design, test.versions, version)
   const setWeight = (version: string, weight: number) =>
     change({ arms: design.arms.map((arm) => (arm.version === version ? { ...arm, weight } : arm)) })
   const even = () => {

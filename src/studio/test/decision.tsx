@@ -2,12 +2,13 @@
 
 import { App, Button, Input, Modal } from 'antd'
 import { useState } from 'react'
-import type { AccountView, TestView } from '@/contract/contract'
+import { mayAs, type AccountView, type TestView } from '@/contract/contract'
 import { ORIGINAL } from '@/core/decide'
 import { readingWords } from '@/core/experiment'
 import type { VersionId } from '@/core/ids'
 import { VersionMark } from '../frame/marks'
 import { momentWords } from '../frame/wording'
+import { nameOfArm } from './versions-band'
 import { useAsk, useTell, type Refused } from '../talk'
 
 /** Keep the original or take a variant over; once settled, what was decided and the way back. */
@@ -63,9 +64,7 @@ export function Decision({ test, account }: { test: TestView; account: AccountVi
             onClick={() => setChoice(version)}
           >
             <VersionMark index={index} />
-            {version === ORIGINAL
-              ? 'Keep the original'
-              : `Take ‘${test.versions.find(({ id }) => id === version)?.name ?? 'Variant'}’ over`}
+            {version === ORIGINAL ? 'Keep the original' : `Take ‘${nameOfArm(test, version)}’ over`}
           </Button>
         ))}
       </div>
@@ -86,7 +85,7 @@ function DecideDialog({ test, version, close }: { test: TestView; version: Versi
     close()
   })
   const keeps = version === ORIGINAL
-  const name = keeps ? 'the original' : `‘${test.versions.find(({ id }) => id === version)?.name ?? 'the variant'}’`
+  const name = keeps ? 'the original' : `‘${nameOfArm(test, version)}’`
   const reading =
     result.data?.variants.find((one) => one.version === version)?.reading ?? result.data?.variants[0]?.reading ?? 'tooEarly'
   const backed = reading === 'noDifference' || (keeps ? reading === 'worse' : reading === 'better')

@@ -6,7 +6,7 @@ import type { TestView } from '@/contract/contract'
 import type { Wiring } from '@/core/goals'
 import type { DocumentId, GoalId, NodeId } from '@/core/ids'
 import { componentTypes, excerptOf } from '@/components/types'
-import { PageFrame } from '../page/page-frame'
+import { PageFrame } from '../desk/page-frame'
 import { useAsk, useTell } from '../talk'
 
 /** A goal is made where it happens: point at what is to be pressed, or choose the page that is to be shown. */

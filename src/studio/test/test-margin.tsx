@@ -3,7 +3,7 @@
 import { App, Button } from 'antd'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
-import type { AccountView, FindingView, TestView } from '@/contract/contract'
+import { mayAs, type AccountView, type FindingView, type TestView } from '@/contract/contract'
 import { WHOLE } from '@/core/decide'
 import { evenWeights, forecast, percent, signed } from '@/core/experiment'
 import type { DocumentId } from '@/core/ids'
@@ -123,7 +123,10 @@ function useSettle(editing: Editing) {
   return (step: string, subject: string | null) => {
     switch (step) {
       case 'leaveOut': {
-        const arms = design.arms.filter(({ version }) => version !== subject)
+        // Of a combination, every one that shows the version goes.
+        const arms = design.arms.filter(
+          ({ version, levels }) => version !== subject && !levels.some((level) => level === subject),
+        )
         const weights = evenWeights(arms.length)
         return change({ arms: arms.map((arm, index) => ({ ...arm, weight: weights[index] ?? 0 })) })
       }
@@ -145,6 +148,8 @@ function useSettle(editing: Editing) {
         return document.getElementById('question-problem')?.focus()
       case 'chooseGoal':
         return document.querySelector<HTMLElement>('#goals input')?.focus()
+      case 'allowScripts':
+        return router.push('/settings')
       case 'pauseOther':
         return router.push(`/tests/${subject ?? ''}`)
       default:

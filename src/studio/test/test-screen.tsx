@@ -5,16 +5,18 @@ import { App, Button } from 'antd'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { useEffect, useRef, useState } from 'react'
-import type { AccountView, TestView } from '@/contract/contract'
+import { mayAs, type AccountView, type TestView } from '@/contract/contract'
 import { isOpenToChange, type Design } from '@/core/experiment'
 import type { TestId } from '@/core/ids'
 import { Screen, Waiting } from '../frame/screen'
 import { statusWords } from '../frame/wording'
+import { download } from '../media/upload'
 import { Results } from '../results/results'
 import { talk, useAsk, useTell, type Refused } from '../talk'
 import { Decision } from './decision'
-import { GoalsBand, QuestionBand, VersionsBand, VisitorsBand } from './bands'
+import { GoalsBand, QuestionBand, VisitorsBand } from './bands'
 import { TestMargin } from './test-margin'
+import { VersionsBand } from './versions-band'
 
 /** A test on one sheet, read from top to bottom, filled in in any order, saving itself as it is typed. */
 export function TestScreen({ account, test: id }: { account: AccountView; test: TestId }) {
@@ -127,7 +129,7 @@ function TestSheet({ account, test }: { account: AccountView; test: TestView }) 
           {hasRun ? <Results test={test} /> : null}
           {hasRun ? <Decision test={test} account={account} /> : null}
           <QuestionBand editing={editing} />
-          <VersionsBand test={test} editing={editing} open={open} />
+          <VersionsBand account={account} test={test} editing={editing} open={open} />
           <GoalsBand test={test} editing={editing} open={open} />
           <VisitorsBand test={test} editing={editing} open={open} />
         </article>
@@ -159,6 +161,7 @@ function Steps({ test, editing, account }: { test: TestView; editing: Editing; a
     case 'draft':
       return (
         <div className="steps">
+          <TakeAway test={test} />
           <Button
             type="text"
             onClick={() =>
@@ -224,4 +227,19 @@ function Steps({ test, editing, account }: { test: TestView; editing: Editing; a
     default:
       return null
   }
+}
+
+/** The test as a file: its design, its variants and its goals. */
+function TakeAway({ test }: { test: TestView }) {
+  const { message } = App.useApp()
+  return (
+    <Button
+      type="text"
+      onClick={() =>
+        void talk('format.test', { test: test.id }).then(download, (reason: Refused) => void message.error(reason.message, 8))
+      }
+    >
+      As a file
+    </Button>
+  )
 }

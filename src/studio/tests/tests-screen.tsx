@@ -5,6 +5,7 @@ import { useState } from 'react'
 import type { AccountView, TestLine } from '@/contract/contract'
 import { readingWords } from '@/core/experiment'
 import { EvidenceLine } from '../results/evidence-line'
+import { CampaignChoice } from '../frame/campaign-choice'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { SearchHead } from '../frame/search-head'
 import { count, dayWords, plural } from '../frame/wording'
@@ -30,7 +31,8 @@ const groups = [
 /** Tests grouped by what they wait for. */
 export function TestsScreen({ account }: { account: AccountView }) {
   const [search, setSearch] = useState('')
-  const asked = useAsk('test.list', { search }, { every: 10_000 })
+  const [campaign, setCampaign] = useState('')
+  const asked = useAsk('test.list', { search, campaign }, { every: 10_000 })
   const lines = asked.data?.lines ?? []
   const gathering = lines.filter(({ status }) => status === 'running')
   return (
@@ -39,6 +41,9 @@ export function TestsScreen({ account }: { account: AccountView }) {
       sheet={
         <>
           <SearchHead title="Tests" placeholder="Find a test by its name" label="Find a test" search={setSearch} />
+          <div className="filters narrow-filter">
+            <CampaignChoice value={campaign} none="Every campaign" change={setCampaign} />
+          </div>
           {asked.data === undefined ? <Waiting error={asked.error} again={() => void asked.refetch()} /> : null}
           {asked.data !== undefined && lines.length === 0 ? (
             <p className="empty">No test yet. Open a page, select a part, make a variant, then make a test of it.</p>

@@ -1,6 +1,6 @@
 import { notFound } from 'next/navigation'
 import { documentIdSchema } from '@/core/ids'
-import { PageScreen } from '@/studio/page/page-screen'
+import { DocumentScreen } from '@/studio/desk/document-screen'
 import { requireAccount } from '../../session'
 
 export const metadata = { title: 'Page' }
@@ -9,5 +9,5 @@ export default async function Page({ params }: { params: Promise<{ document: str
   const account = await requireAccount()
   const id = documentIdSchema.safeParse((await params).document)
   if (!id.success) notFound()
-  return <PageScreen account={account} document={id.data} />
+  return <DocumentScreen account={account} document={id.data} />
 }

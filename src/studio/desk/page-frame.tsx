@@ -1,14 +1,20 @@
 'use client'
 
-import { useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from 'react'
+import { memo, useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import { createPortal } from 'react-dom'
-import type { ContentDocument, PropValue } from '@/core/document'
+import type { ContentDocument, Edit, PropValue } from '@/core/document'
 import type { NodeId } from '@/core/ids'
 import { Part } from '@/components/part'
+import { Editor } from '@tiptap/react'
 import { richText } from '@/components/rich-text'
 import { groundOf } from '@/components/section/ground'
 import { componentTypes } from '@/components/types'
-import { siteView } from '@/components/site-view'
+import { movePart, type Landing } from './drag-on-page'
+import { richExtensions } from './rich-tools'
+import { previewOf } from '@/components/preview'
+import { siteView, withDocuments } from '@/components/site-view'
+import { isFor, rulesOf, stylesByPart } from '@/components/style/reach'
+import { scopeStyle } from '@/components/style/scope'
 
 /** The site's own styles, and what shows where one is pointing. Nothing can run in here: the frame allows no script. */
 const SHELL = `<!doctype html><html lang="en"><head><link rel="stylesheet" href="/look/site.css"><style>
@@ -16,6 +22,8 @@ html{scroll-behavior:auto}body{cursor:default}
 .pointable [data-n]{cursor:pointer}.pointable [data-n]:hover:not(:has([data-n]:hover)){outline:1px dashed #54305f;outline-offset:2px}
 [data-chosen]{outline:2px solid #54305f!important;outline-offset:3px}
 [data-differs]{outline:2px dashed #9a6a0b;outline-offset:4px}
+[data-drop]{box-shadow:0 -4px 0 #9db53b!important}[data-drop=after]{box-shadow:0 4px 0 #9db53b!important}[data-drop=inside]{box-shadow:inset 0 0 0 4px #9db53b!important}
+[data-dragged]{opacity:.45}.pointable [data-chosen]:not(.page){cursor:grab}
 [contenteditable]{outline:2px solid #9db53b!important;outline-offset:4px;cursor:text}
 .pointable .head nav ul ul{display:none}.skip{display:none}
 </style></head><body></body></html>`
@@ -30,6 +38,10 @@ interface FrameProps {
   readonly select?: (node: NodeId) => void
   /** Words typed in place: `done` false while they are being typed. */
   readonly write?: (node: NodeId, prop: string, value: PropValue, done: boolean) => void
+  /** Told of the editor of rich text while it is at work. */
+  readonly rich?: (editor: Editor | null) => void
+  /** A part was dragged to another place. */
+  readonly move?: (node: NodeId, landing: Landing) => void
   readonly differs?: readonly NodeId[]
   readonly onKey?: (event: KeyboardEvent) => void
   /** A node whose words are to be edited in place as soon as they are there; changes with every request. */
@@ -46,7 +58,8 @@ export function PageFrame(props: FrameProps) {
   const [body, setBody] = useState<HTMLElement | null>(null)
   const [frozen, setFrozen] = useState<ContentDocument | null>(null)
   const shown = frozen ?? document
-  const site = useMemo(() => siteView([...surroundings, shown], ''), [surroundings, shown])
+  const site = useMemo(() => siteView([...surroundings, shown]), [surroundings, shown])
+  const dress = useDress(surroundings, shown)
   const handlers = useRef(props)
   useLayoutEffect(() => {
     handlers.current = props
@@ -77,11 +90,20 @@ export function PageFrame(props: FrameProps) {
       const field = elementOf(event.target)?.closest<HTMLElement>('[data-f]')
       const node = nodeAt(event.target)
       if (field && node !== null && handlers.current.write)
-        beginWriting(field, node, handlers.current.document, { freeze: setFrozen, write: handlers.current.write })
+        beginWriting(field, node, handlers.current.document, {
+          freeze: setFrozen,
+          write: handlers.current.write,
+          rich: (editor) => handlers.current.rich?.(editor),
+        })
     }
     const key = (event: KeyboardEvent) => {
       if (!elementOf(event.target)?.closest('[contenteditable]')) handlers.current.onKey?.(event)
     }
+    const letGo = movePart(body, {
+      document: () => handlers.current.document,
+      selected: () => (handlers.current.move === undefined ? null : (handlers.current.selected ?? null)),
+      land: (node, landing) => handlers.current.move?.(node, landing),
+    })
     const view = body.ownerDocument
     const scrolled = () => handlers.current.onScroll?.(view.documentElement.scrollTop)
     body.addEventListener('click', click, true)
@@ -90,6 +112,7 @@ export function PageFrame(props: FrameProps) {
     view.addEventListener('keydown', key)
     view.addEventListener('scroll', scrolled)
     return () => {
+      letGo()
       body.removeEventListener('click', click, true)
       body.removeEventListener('dblclick', startWriting)
       body.removeEventListener('submit', refuse)
@@ -129,50 +152,98 @@ export function PageFrame(props: FrameProps) {
     const part = body.querySelector<HTMLElement>(`[data-n="${writeIn.node}"]`)
     const field = part?.matches('[data-f]') ? part : part?.querySelector<HTMLElement>('[data-f]')
     handlers.current.tookUp?.()
-    if (field) beginWriting(field, writeIn.node, handlers.current.document, { freeze: setFrozen, write: handlers.current.write })
+    if (field) {
+      beginWriting(field, writeIn.node, handlers.current.document, {
+        freeze: setFrozen,
+        write: handlers.current.write,
+        rich: (editor) => handlers.current.rich?.(editor),
+      })
+    }
   }, [body, writeIn])
 
   return (
     <ScaledFrame width={width} label={label} onBody={setBody}>
-      {body === null ? null : createPortal(<Part document={shown} node={shown.root} site={site} />, body)}
+      {body === null
+        ? null
+        : createPortal(
+            <>
+              <style>{dress.rules}</style>
+              <Part document={shown} node={shown.root} rendering={{ site, styled: dress.styled }} />
+            </>,
+            body,
+          )}
     </ScaledFrame>
   )
 }
 
-/** A part alone on its own ground, small; it looks the same as on the page because it is the same code. */
-export function PageMiniature({
+/** The styles that are for a page, as its frame needs them. */
+function useDress(surroundings: readonly ContentDocument[], page: ContentDocument) {
+  return useMemo(() => {
+    const styles = surroundings.filter((one) => one.kind === 'style' && isFor(one, page))
+    return { styled: stylesByPart(styles), rules: styles.map((one) => scopeStyle(rulesOf(one), one.id).css).join('\n') }
+  }, [surroundings, page])
+}
+
+/** A part alone with some edits, small; it looks the same as on the site because it is the same code. */
+export const PageMiniature = memo(function PageMiniature({
   document,
   node,
+  edits,
   surroundings,
   label,
 }: {
   document: ContentDocument
   node: NodeId
+  edits: readonly Edit[]
   surroundings: readonly ContentDocument[]
   label: string
 }) {
   const [body, setBody] = useState<HTMLElement | null>(null)
-  const site = useMemo(() => siteView([...surroundings, document], ''), [surroundings, document])
-  const type = document.nodes[node]?.type
+  const preview = useMemo(() => {
+    const samples = document.kind === 'style' ? surroundings.filter((page) => isFor(document, page)) : []
+    return previewOf(document, node, edits, samples)
+  }, [document, node, edits, surroundings])
+  const site = useMemo(
+    () => withDocuments(siteView([...surroundings, preview.document]), preview.changed),
+    [surroundings, preview],
+  )
+  const around = useMemo(
+    () => [...surroundings.filter(({ id }) => !preview.changed.some((one) => one.id === id)), ...preview.changed],
+    [surroundings, preview],
+  )
+  const dress = useDress(around, preview.document)
+  const gone = document.nodes[node] !== undefined && preview.document.id === document.id && !isShown(preview.document, node)
   // A small part gets a narrow page around it, so that its words can be read.
-  const width = type === 'button' ? 360 : 720
+  const width = preview.whole ? 1280 : document.nodes[node]?.type === 'button' ? 360 : 720
+  const drawn = (
+    <>
+      <style>{dress.rules}</style>
+      <Part document={preview.document} node={preview.node} rendering={{ site, styled: dress.styled }} />
+    </>
+  )
   return (
     <ScaledFrame width={width} label={`Miniature of ${label}`} onBody={setBody} still>
       {body === null
         ? null
         : createPortal(
-            <div
-              className={`section close ground-${groundOf(document, node)}`}
-              style={{ paddingBlock: '24px', minHeight: '100vh' }}
-            >
-              <div className="measure wide">
-                {type !== undefined ? <Part document={document} node={node} site={site} /> : <p>Hidden</p>}
+            preview.whole && !gone ? (
+              drawn
+            ) : (
+              <div
+                className={`section close ground-${groundOf(preview.document, preview.node)}`}
+                style={{ paddingBlock: '24px', minHeight: '100vh' }}
+              >
+                <div className="measure wide">{gone ? <p>Hidden</p> : drawn}</div>
               </div>
-            </div>,
+            ),
             body,
           )}
     </ScaledFrame>
   )
+})
+
+function isShown(document: ContentDocument, node: NodeId): boolean {
+  return document.nodes[node] !== undefined
 }
 
 function ScaledFrame({
@@ -224,33 +295,68 @@ function ScaledFrame({
 interface Writing {
   freeze(document: ContentDocument | null): void
   write(node: NodeId, prop: string, value: PropValue, done: boolean): void
+  /** The editor of rich text that is at work, for the tools above the page; `null` when it has gone. */
+  rich(editor: Editor | null): void
 }
 
 /**
  * Words are typed into the page itself. The frame stands still meanwhile, so that the caret is not disturbed; what was
  * there is put back before the frame goes on, so that React finds what it left.
  */
-function beginWriting(field: HTMLElement, node: NodeId, document: ContentDocument, { freeze, write }: Writing): void {
+function beginWriting(field: HTMLElement, node: NodeId, document: ContentDocument, writing: Writing): void {
   const prop = field.dataset.f ?? ''
   const content = document.nodes[node]
   const control = componentTypes.get(content?.type ?? '')?.fields[prop]?.control
-  if (content === undefined || control === undefined || field.isContentEditable) return
+  if (content === undefined || control === undefined || field.isContentEditable || field.querySelector('[contenteditable]'))
+    return
+  writing.freeze(document)
+  if (control === 'rich') writeRich(field, node, prop, String(content.props[prop] ?? ''), writing)
+  else writePlain(field, node, prop, control === 'line', writing)
+}
+
+/** Rich text in the standard editor, put where the words stand. Links are edited as they are stored, by the id of their page. */
+function writeRich(field: HTMLElement, node: NodeId, prop: string, words: string, { freeze, write, rich }: Writing): void {
   const before = field.innerHTML
-  const isRich = control === 'rich'
-  freeze(document)
-  // Links inside rich text are edited as they are stored, by the id of their page.
-  if (isRich) field.innerHTML = richText(String(content.props[prop] ?? ''))
+  field.innerHTML = ''
+  const editor = new Editor({
+    element: field,
+    extensions: richExtensions,
+    content: words,
+    autofocus: 'end',
+    onUpdate: ({ editor: now }) => write(node, prop, richText(now.getHTML()), false),
+  })
+  const finish = (value: string) => {
+    field.ownerDocument.removeEventListener('keydown', key, true)
+    field.ownerDocument.removeEventListener('mousedown', outside, true)
+    editor.destroy()
+    field.innerHTML = before
+    rich(null)
+    freeze(null)
+    write(node, prop, value, true)
+  }
+  const outside = (event: MouseEvent) => {
+    if (!field.contains(event.target as Node)) finish(richText(editor.getHTML()))
+  }
+  const key = (event: KeyboardEvent) => {
+    if (!field.contains(event.target as Node)) return
+    event.stopPropagation()
+    if (event.key === 'Escape') finish(richText(editor.getHTML()))
+  }
+  field.ownerDocument.addEventListener('keydown', key, true)
+  field.ownerDocument.addEventListener('mousedown', outside, true)
+  rich(editor)
+}
+
+function writePlain(field: HTMLElement, node: NodeId, prop: string, oneLine: boolean, { freeze, write }: Writing): void {
+  const before = field.innerHTML
+  const valueOf = () => field.innerText.replace(/\s+$/, '')
   const first = valueOf()
-  field.setAttribute('contenteditable', isRich ? 'true' : 'plaintext-only')
+  field.setAttribute('contenteditable', 'plaintext-only')
   field.focus()
   const range = field.ownerDocument.createRange()
   range.selectNodeContents(field)
   field.ownerDocument.defaultView?.getSelection()?.removeAllRanges()
   field.ownerDocument.defaultView?.getSelection()?.addRange(range)
-
-  function valueOf(): string {
-    return isRich ? richText(field.innerHTML) : field.innerText.replace(/\s+$/, '')
-  }
   const typed = () => write(node, prop, valueOf(), false)
   const finish = (value: string) => {
     field.removeEventListener('input', typed)
@@ -265,7 +371,7 @@ function beginWriting(field: HTMLElement, node: NodeId, document: ContentDocumen
   const key = (event: KeyboardEvent) => {
     event.stopPropagation()
     if (event.key === 'Escape') finish(first)
-    else if (event.key === 'Enter' && control === 'line') {
+    else if (event.key === 'Enter' && oneLine) {
       event.preventDefault()
       finish(valueOf())
     }

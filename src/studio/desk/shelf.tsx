@@ -1,19 +1,21 @@
 'use client'
 
-import { App, Button } from 'antd'
+import { App, Button, Checkbox, Modal } from 'antd'
 import { useRouter } from 'next/navigation'
 import { useState } from 'react'
 import type { DocumentView, VersionView } from '@/contract/contract'
 import { ORIGINAL, WHOLE } from '@/core/decide'
-import { apply, inShort } from '@/core/document'
+import { inShort, type Edit } from '@/core/document'
 import { evenWeights, isOpenToChange, percent } from '@/core/experiment'
 import type { NodeId, VersionId } from '@/core/ids'
-import { componentTypes, vocabulary } from '@/components/types'
+import { componentTypes, excerptOf, vocabulary } from '@/components/types'
 import { VersionMark } from '../frame/marks'
 import { talk, useTell, type Refused } from '../talk'
 import type { Editing, EditingState } from './editing'
 import { PageMiniature } from './page-frame'
 import { conditionWords } from './rule-sentence'
+
+const nothing: readonly Edit[] = []
 
 interface ShelfProps {
   readonly view: DocumentView
@@ -30,14 +32,15 @@ export function Shelf({ view, state, editing, node, beside, setBeside, make }: S
   const [folded, setFolded] = useState(false)
   const versions = shelfOf(state.versions, node)
   const type = componentTypes.get(state.document.nodes[node]?.type ?? '')
-  const test = view.tests.find((one) => one.node === node)
+  const test = view.tests.find((one) => one.parts.some((part) => part.node === node))
   const name = (version: VersionView) =>
     version.manner === 'rule' ? `for: ${conditionWords(version.condition, view.surroundings)}` : shareWords(version, test)
   return (
     <section className={folded ? 'shelf folded' : 'shelf'} aria-label="Shelf">
       <header>
         <h2>
-          Versions of the {type?.label ?? 'component'}{' '}
+          Versions of the{' '}
+          {node === state.document.root && state.document.kind === 'page' ? 'whole page' : (type?.label ?? 'component')}{' '}
           <span className="quiet">{versions.length === 0 ? 'only the original so far' : ''}</span>
         </h2>
         <div className="shelf-tools">
@@ -62,7 +65,13 @@ export function Shelf({ view, state, editing, node, beside, setBeside, make }: S
             chosen={state.onPage === ORIGINAL}
             show={() => editing.show(ORIGINAL)}
           >
-            <PageMiniature document={state.document} node={node} surroundings={view.surroundings} label="Original" />
+            <PageMiniature
+              document={state.document}
+              node={node}
+              edits={nothing}
+              surroundings={view.surroundings}
+              label="Original"
+            />
           </ShelfCard>
           {versions.map((version, index) => (
             <ShelfCard
@@ -77,8 +86,9 @@ export function Shelf({ view, state, editing, node, beside, setBeside, make }: S
               compare={() => setBeside(beside === version.id ? null : version.id)}
             >
               <PageMiniature
-                document={apply(state.document, version.edits).document}
+                document={state.document}
                 node={node}
+                edits={version.edits}
                 surroundings={view.surroundings}
                 label={version.name}
               />
@@ -136,23 +146,37 @@ function ShelfCard({ index, title, note, short, chosen, show, beside, compare, c
   )
 }
 
-/** The next step from variants to a test: make one, add to the one being prepared, or open the one there is. */
+/** The next step from variants to a test: make one, alone or in combination with other parts, or open the one there is. */
 function TestStep({ view, state, editing, node }: Pick<ShelfProps, 'view' | 'state' | 'editing' | 'node'>) {
   const router = useRouter()
   const { message } = App.useApp()
+  const [combining, setCombining] = useState(false)
   const create = useTell('test.create', ({ test }) => router.push(`/tests/${test}`))
   const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }
-  const free = state.versions.filter((version) => version.node === node && version.manner === 'chance' && version.test === null)
-  const test = view.tests.find((one) => one.node === node)
+  const isFree = (version: VersionView) => version.manner === 'chance' && version.test === null
+  const free = state.versions.filter((version) => version.node === node && isFree(version))
+  const others = [
+    ...new Set(state.versions.filter((version) => version.node !== node && isFree(version)).map((version) => version.node)),
+  ]
+  const test = view.tests.find((one) => one.node === node || one.parts.some((part) => part.node === node))
+  const make = (nodes: readonly NodeId[]) =>
+    void editing
+      .flush()
+      .then(() => create.mutate({ parts: nodes.map((one) => ({ document: state.document.id, node: one })) }, failed))
   if (test === undefined) {
-    return free.length === 0 ? null : (
-      <Button
-        size="small"
-        loading={create.isPending}
-        onClick={() => void editing.flush().then(() => create.mutate({ document: state.document.id, node }, failed))}
-      >
-        Make a test of {free.length === 1 ? 'it' : 'them'}
-      </Button>
+    if (free.length === 0) return null
+    return (
+      <>
+        <Button size="small" loading={create.isPending} onClick={() => make([node])}>
+          Make a test of {free.length === 1 ? 'it' : 'them'}
+        </Button>
+        {others.length === 0 ? null : (
+          <Button size="small" onClick={() => setCombining(true)}>
+            Test in combination
+          </Button>
+        )}
+        {combining ? <Combine state={state} node={node} others={others} close={() => setCombining(false)} make={make} /> : null}
+      </>
     )
   }
   const addAll = async () => {
@@ -164,7 +188,7 @@ function TestStep({ view, state, editing, node }: Pick<ShelfProps, 'view' | 'sta
       await talk('test.save', {
         test: test.id,
         lock,
-        design: { ...design, arms: versions.map((version, index) => ({ version, weight: weights[index] ?? 0 })) },
+        design: { ...design, arms: versions.map((version, index) => ({ version, weight: weights[index] ?? 0, levels: [] })) },
       })
       router.push(`/tests/${test.id}`)
     } catch (reason) {
@@ -173,7 +197,7 @@ function TestStep({ view, state, editing, node }: Pick<ShelfProps, 'view' | 'sta
   }
   return (
     <>
-      {free.length > 0 && isOpenToChange(test.status) ? (
+      {free.length > 0 && isOpenToChange(test.status) && test.parts.length === 1 ? (
         <Button size="small" onClick={() => void addAll()}>
           Add to “{test.name}”
         </Button>
@@ -182,5 +206,51 @@ function TestStep({ view, state, editing, node }: Pick<ShelfProps, 'view' | 'sta
         Open the test
       </Button>
     </>
+  )
+}
+
+/** Which other parts with variants are tested together with this one: every combination of them all. */
+function Combine({
+  state,
+  node,
+  others,
+  close,
+  make,
+}: {
+  state: EditingState
+  node: NodeId
+  others: readonly NodeId[]
+  close: () => void
+  make: (nodes: readonly NodeId[]) => void
+}) {
+  const [chosen, setChosen] = useState<readonly NodeId[]>(others.slice(0, 1))
+  const variants = (of: NodeId) => state.versions.filter((version) => version.node === of && version.test === null).length
+  const cells = [node, ...chosen].reduce((product, of) => product * (1 + variants(of)), 1)
+  const nameOf = (id: NodeId) => {
+    const part = state.document.nodes[id]
+    return `${componentTypes.get(part?.type ?? '')?.label ?? 'component'}${part === undefined ? '' : ` “${excerptOf(part)}”`}, ${variants(id)} ${variants(id) === 1 ? 'variant' : 'variants'}`
+  }
+  return (
+    <Modal
+      open
+      title="Test parts in combination"
+      okText="Make the test"
+      cancelText="Not now"
+      okButtonProps={{ disabled: chosen.length === 0 || chosen.length > 3 }}
+      onCancel={close}
+      onOk={() => make([node, ...chosen])}
+    >
+      <p>{nameOf(node)}, together with:</p>
+      <Checkbox.Group
+        className="combine"
+        value={[...chosen]}
+        options={others.map((id) => ({ value: id, label: nameOf(id) }))}
+        onChange={(values) => setChosen(values)}
+      />
+      <p>
+        {cells} combinations, the original among them. Each needs as many visitors as a variant of its own; single ones can be
+        left out on the test’s sheet.
+      </p>
+    </Modal>
   )
 }

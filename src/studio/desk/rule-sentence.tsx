@@ -4,7 +4,7 @@ import { Button, Input, Select } from 'antd'
 import type { Comparison, Condition } from '@/core/decide'
 import type { ContentDocument } from '@/core/document'
 import { nodeAt } from '@/core/document'
-import { titleOf } from './field-list'
+import { titleOf } from '@/components/references'
 
 interface Group {
   readonly join: 'all' | 'any' | 'none'

@@ -2,11 +2,16 @@
 
 import { Input, Segmented, Select, Switch } from 'antd'
 import type { ContentDocument, ContentNode, PropValue } from '@/core/document'
-import { nodeAt } from '@/core/document'
 import type { NodeId } from '@/core/ids'
 import type { Field } from '@/components/component-type'
-import { plainText } from '@/components/rich-text'
+import { titleOf } from '@/components/references'
 import { componentTypes } from '@/components/types'
+import { CampaignChoice } from '../frame/campaign-choice'
+import { CodeField } from './code-field'
+import { LinkControl } from './link-control'
+import { OverrideList } from './override-list'
+import { PictureControl } from './picture-control'
+import { RichField } from './rich-field'
 
 interface FieldListProps {
   readonly node: NodeId
@@ -14,16 +19,17 @@ interface FieldListProps {
   /** The node as the original has it, so that what a version changed can be seen. */
   readonly original: ContentNode | undefined
   readonly surroundings: readonly ContentDocument[]
-  readonly pictures: readonly string[]
   readonly disabled: boolean
   readonly change: (prop: string, value: PropValue) => void
+  /** Fields that are not shown here, because the screen has a better place for them. */
+  readonly without?: readonly string[]
 }
 
 /** The fields of the selected component, drawn from its type. */
-export function FieldList({ node, content, original, surroundings, pictures, disabled, change }: FieldListProps) {
+export function FieldList({ node, content, original, surroundings, disabled, change, without = [] }: FieldListProps) {
   const type = componentTypes.get(content.type)
   if (type === undefined) return <p>This component’s type is not known here.</p>
-  const fields = Object.entries(type.fields)
+  const fields = Object.entries(type.fields).filter(([name]) => !without.includes(name))
   if (fields.length === 0) return <p className="quiet">A {type.label} has no fields of its own; select what is in it.</p>
   return (
     <div className="fields">
@@ -43,8 +49,9 @@ export function FieldList({ node, content, original, surroundings, pictures, dis
               value={value}
               disabled={disabled}
               surroundings={surroundings}
-              pictures={pictures}
+              content={content}
               change={(next) => change(name, next)}
+              also={change}
             />
           </div>
         )
@@ -59,11 +66,13 @@ interface ControlProps {
   readonly value: PropValue
   readonly disabled: boolean
   readonly surroundings: readonly ContentDocument[]
-  readonly pictures: readonly string[]
+  readonly content: ContentNode
   readonly change: (value: PropValue) => void
+  /** Sets another field along with this one. */
+  readonly also: (prop: string, value: PropValue) => void
 }
 
-function Control({ id, field, value, disabled, surroundings, pictures, change }: ControlProps) {
+function Control({ id, field, value, disabled, surroundings, content, change, also }: ControlProps) {
   const text = String(value)
   switch (field.control) {
     case 'line':
@@ -80,10 +89,28 @@ function Control({ id, field, value, disabled, surroundings, pictures, change }:
       )
     case 'rich':
       return (
-        <p id={id} className="rich-words">
-          {plainText(text)} <span className="quiet">Press Enter to write it on the page; Ctrl+B and Ctrl+I set words off.</span>
-        </p>
+        <RichField id={id} label={field.label} value={text} disabled={disabled} surroundings={surroundings} change={change} />
       )
+    case 'code':
+      return (
+        <CodeField
+          label={field.label}
+          value={text}
+          language={content.type === 'style' ? 'css' : 'script'}
+          disabled={disabled}
+          change={change}
+        />
+      )
+    case 'campaign':
+      return <CampaignChoice id={id} value={text} disabled={disabled} change={change} />
+    case 'overrides': {
+      const shared = surroundings.find((one) => one.id === content.props.shared)
+      return shared === undefined ? (
+        <p className="quiet">Choose a shared component first.</p>
+      ) : (
+        <OverrideList shared={shared} overrides={Array.isArray(value) ? value : []} disabled={disabled} change={change} />
+      )
+    }
     case 'yesNo':
       return <Switch id={id} checked={value === true} disabled={disabled} onChange={change} />
     case 'choice': {
@@ -97,17 +124,21 @@ function Control({ id, field, value, disabled, surroundings, pictures, change }:
     }
     case 'picture':
       return (
-        <div className="picture-choice">
-          {text === '' ? null : <img src={`/look/media/${text}.svg`} alt="" width={48} height={48} />}
-          <Select
-            id={id}
-            value={text}
-            disabled={disabled}
-            options={[{ value: '', label: 'None' }, ...pictures.map((name) => ({ value: name, label: name }))]}
-            onChange={change}
-          />
-        </div>
+        <PictureControl
+          id={id}
+          kind="image"
+          value={text}
+          disabled={disabled}
+          choose={({ name, alt }) => {
+            change(name)
+            // What the picture shows was asked for when it came; it is offered where nothing is said yet.
+            if (alt !== '' && 'alt' in (componentTypes.get(content.type)?.fields ?? {}) && (content.props.alt ?? '') === '')
+              also('alt', alt)
+          }}
+        />
       )
+    case 'film':
+      return <PictureControl id={id} kind="video" value={text} disabled={disabled} choose={({ name }) => change(name)} />
     case 'link':
       return <LinkControl id={id} value={text} disabled={disabled} surroundings={surroundings} change={change} />
     case 'document':
@@ -117,7 +148,7 @@ function Control({ id, field, value, disabled, surroundings, pictures, change }:
           value={text}
           disabled={disabled}
           options={surroundings
-            .filter(({ kind }) => kind !== 'page')
+            .filter(({ kind }) => kind === field.refersTo)
             .map((one) => ({ value: one.id as string, label: titleOf(one) }))}
           onChange={change}
         />
@@ -125,43 +156,4 @@ function Control({ id, field, value, disabled, surroundings, pictures, change }:
     default:
       return field.control satisfies never
   }
-}
-
-function LinkControl({
-  id,
-  value,
-  disabled,
-  surroundings,
-  change,
-}: Omit<ControlProps, 'field' | 'pictures' | 'value'> & { value: string }) {
-  const inside = value.startsWith('page:')
-  const pages = surroundings
-    .filter(({ kind }) => kind === 'page')
-    .map((page) => ({ value: `page:${page.id}`, label: titleOf(page) }))
-  return (
-    <div className="link-choice">
-      <Select
-        id={id}
-        showSearch
-        optionFilterProp="label"
-        value={inside ? value : ''}
-        disabled={disabled}
-        options={[{ value: '', label: 'An address outside' }, ...pages]}
-        onChange={change}
-      />
-      {inside ? null : (
-        <Input
-          aria-label="Address outside"
-          placeholder="https://"
-          defaultValue={value}
-          disabled={disabled}
-          onBlur={({ target }) => change(target.value.trim())}
-        />
-      )}
-    </div>
-  )
-}
-
-export function titleOf(document: ContentDocument): string {
-  return String(nodeAt(document, document.root).props.title ?? document.id)
 }

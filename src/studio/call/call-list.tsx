@@ -1,0 +1,112 @@
+'use client'
+
+import { App, Button, DatePicker, Segmented, Select } from 'antd'
+import Link from 'next/link'
+import { useState } from 'react'
+import type { CallLine } from '@/contract/contract'
+import { agoWords, count, stateWords, statusWords } from '../frame/wording'
+import { download } from '../media/upload'
+import { talk, useAsk, type Refused } from '../talk'
+import { shareWords } from './share-words'
+
+type Channel = 'page' | 'newsletter' | 'all'
+
+/** Every call to action with what it has brought, narrowed by campaign, days and channel. */
+export function CallList({ chosen, choose }: { chosen: string | null; choose: (line: CallLine) => void }) {
+  const { message } = App.useApp()
+  const [campaign, setCampaign] = useState('')
+  const [channel, setChannel] = useState<Channel>('all')
+  const [days, setDays] = useState<readonly [string | null, string | null]>([null, null])
+  const filter = { campaign, channel, from: days[0], to: days[1] }
+  const asked = useAsk('call.list', filter)
+  const campaigns = useAsk('campaign.list', {})
+  const lines = asked.data?.lines ?? []
+  return (
+    <>
+      <div className="filters">
+        <Select
+          aria-label="Campaign"
+          value={campaign}
+          options={[
+            { value: '', label: 'Every campaign' },
+            ...(campaigns.data?.campaigns ?? []).map(({ name }) => ({ value: name, label: name })),
+          ]}
+          onChange={setCampaign}
+        />
+        <DatePicker.RangePicker
+          aria-label="Days"
+          allowEmpty={[true, true]}
+          onChange={(dates) => setDays([dates?.[0]?.format('YYYY-MM-DD') ?? null, dates?.[1]?.format('YYYY-MM-DD') ?? null])}
+        />
+        <Segmented<Channel>
+          aria-label="Channel"
+          value={channel}
+          options={[
+            { value: 'all', label: 'Everywhere' },
+            { value: 'page', label: 'On pages' },
+            { value: 'newsletter', label: 'In newsletters' },
+          ]}
+          onChange={setChannel}
+        />
+        <Button
+          className="end"
+          onClick={() =>
+            void talk('call.table', filter).then(
+              ({ csv }) => download({ name: 'calls-to-action.csv', type: 'text/csv', text: csv }),
+              (reason: Refused) => void message.error(reason.message, 8),
+            )
+          }
+        >
+          As CSV
+        </Button>
+      </div>
+      {lines.length === 0 ? <p className="empty">No call to action fits. Widen the filters, or make one.</p> : null}
+      {lines.length === 0 ? null : (
+        <div className="table-scroll">
+          <table className="rows">
+            <thead>
+              <tr>
+                <th>Call to action</th>
+                <th>Places</th>
+                <th className="number">Seen</th>
+                <th className="number">Pressed</th>
+                <th className="number">Click-through</th>
+                <th className="number">Goals</th>
+                <th className="number">Worth</th>
+                <th>Last change</th>
+              </tr>
+            </thead>
+            <tbody>
+              {lines.map((line) => (
+                <tr key={line.id} className={line.id === chosen ? 'chosen' : ''} onClick={() => choose(line)}>
+                  <td>
+                    <Link href={`/site/${line.id}`} onFocus={() => choose(line)}>
+                      {line.title}
+                    </Link>
+                    <span className="address">{[line.look, line.campaign].filter(Boolean).join(' · ')}</span>
+                    {line.state === 'published' ? null : <span className={`state ${line.state}`}> {stateWords[line.state]}</span>}
+                    {line.tests.map(({ id, status }) => (
+                      <span key={id} className={status === 'running' ? 'living' : 'quiet'}>
+                        {' '}
+                        test {statusWords[status]}
+                      </span>
+                    ))}
+                  </td>
+                  <td>{line.places.length === 0 ? <span className="quiet">nowhere</span> : count(line.places.length)}</td>
+                  <td className="number">{count(line.views)}</td>
+                  <td className="number">{count(line.clicks)}</td>
+                  <td className="number">{shareWords(line.clicks, line.views)}</td>
+                  <td className="number">{count(line.submissions)}</td>
+                  <td className="number">{count(line.worth)}</td>
+                  <td className="quiet">
+                    {line.updatedBy}, {agoWords(line.updatedAt)}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+    </>
+  )
+}

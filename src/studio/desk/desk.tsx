@@ -1,0 +1,153 @@
+'use client'
+
+import { App, Button } from 'antd'
+import Link from 'next/link'
+import { useEffect, useMemo, useState, type ReactNode } from 'react'
+import { useStore } from 'zustand'
+import { mayAs, type AccountView, type DocumentView } from '@/contract/contract'
+import { ORIGINAL } from '@/core/decide'
+import { nodeAt, type PropValue } from '@/core/document'
+import type { NodeId, VersionId } from '@/core/ids'
+import { titleOf } from '@/components/references'
+import { useSiteAddress } from '../frame/studio'
+import { stateWords } from '../frame/wording'
+import { talk, useTell, type Refused } from '../talk'
+import { createEditing, shownDocument } from './editing'
+import { shelfOf } from './shelf'
+import { isLocked } from './version-notes'
+
+/** What every screen that edits a document has: the editing itself, versions, and the way to publishing. */
+export function useDesk(view: DocumentView, refetch: () => void) {
+  const { message, modal } = App.useApp()
+  const [editing] = useState(() => createEditing(view))
+  const state = useStore(editing.store)
+  useEffect(() => editing.accept(view), [editing, view])
+  useEffect(() => {
+    const leaving = (event: BeforeUnloadEvent) => {
+      if (editing.hasUnsent()) event.preventDefault()
+    }
+    window.addEventListener('beforeunload', leaving)
+    return () => {
+      window.removeEventListener('beforeunload', leaving)
+      void editing.flush()
+    }
+  }, [editing])
+  const { document, versions, onPage } = state
+  const shown = useMemo(() => shownDocument({ document, versions, onPage }), [document, versions, onPage])
+  const version = versions.find(({ id }) => id === onPage)
+  const locked = version !== undefined && isLocked(version, view)
+  const failed = (reason: Refused) => void message.error(reason.message, 8)
+  const publish = useTell('document.publish', () => void message.success('Published: visitors see it now.'))
+
+  const make = (manner: 'chance' | 'rule', from: VersionId | null, node = editing.store.getState().selected) => {
+    if (node === null) return void message.info('Select the part that is to vary first.')
+    void editing
+      .flush()
+      .then(() => talk('version.create', { document: document.id, node, manner, from }))
+      .then((made) => {
+        editing.add(made)
+        refetch()
+      }, failed)
+  }
+  const askToPublish = async () => {
+    await editing.flush()
+    if (editing.hasUnsent()) return
+    modal.confirm({
+      title: `Publish “${titleOf(document)}”?`,
+      content: 'Visitors see the draft as it is now. Variants that inherit from it change with it.',
+      okText: 'Publish',
+      cancelText: 'Not now',
+      icon: null,
+      onOk: () => publish.mutate({ document: document.id, lock: editing.store.getState().lock }, { onError: failed }),
+    })
+  }
+  const write = (node: NodeId, prop: string, value: PropValue, done: boolean) => {
+    if (locked) return done ? void message.info('This version is in a test that runs. Pause the test to change it.') : undefined
+    editing.edit([{ kind: 'set', node, prop, value }], `${node}.${prop}`)
+    if (done) void editing.flush()
+  }
+  const stepAlong = (by: number, node = editing.store.getState().selected) => {
+    if (node === null) return
+    const state = editing.store.getState()
+    const shelf = [ORIGINAL, ...shelfOf(state.versions, node).map(({ id }) => id)]
+    editing.show(shelf[(Math.max(0, shelf.indexOf(state.onPage)) + by + shelf.length) % shelf.length] ?? ORIGINAL)
+  }
+  return {
+    view,
+    editing,
+    state,
+    shown,
+    version,
+    locked,
+    failed,
+    make,
+    askToPublish,
+    publishing: publish.isPending,
+    write,
+    stepAlong,
+  }
+}
+
+export type Desk = ReturnType<typeof useDesk>
+
+/** The head of a sheet on which a document is edited. */
+export function DeskBar({ account, desk, tools }: { account: AccountView; desk: Desk; tools?: ReactNode }) {
+  const site = useSiteAddress()
+  const { view, editing, state } = desk
+  const root = nodeAt(state.document, state.document.root)
+  const may = mayAs(account.role, 'publisher')
+  return (
+    <header className="page-bar">
+      <div className="grow">
+        <h1>{titleOf(state.document)}</h1>
+        <p className="quiet">
+          {view.document.kind === 'template' ? 'a template' : stateWords[view.state]} ·{' '}
+          {state.saving === 'saving' ? 'saving …' : state.saving === 'saved' ? 'draft saved' : 'not saved'}
+          {view.document.kind === 'page' ? (
+            <>
+              {' '}
+              ·{' '}
+              <a href={site + String(root.props.path ?? '/')} target="_blank" rel="noreferrer">
+                see it live
+              </a>
+            </>
+          ) : null}
+        </p>
+      </div>
+      {tools}
+      <Button disabled={state.done.length === 0} onClick={editing.undo}>
+        Undo
+      </Button>
+      <Button disabled={state.undone.length === 0} onClick={editing.redo}>
+        Redo
+      </Button>
+      {view.document.kind === 'template' ? null : (
+        <Button
+          type="primary"
+          disabled={!may || (view.state === 'published' && state.saving === 'saved')}
+          title={may ? undefined : 'Only a publisher can publish.'}
+          loading={desk.publishing}
+          onClick={() => void desk.askToPublish()}
+        >
+          Publish
+        </Button>
+      )}
+    </header>
+  )
+}
+
+/** What could not be saved, and what can be done about it. */
+export function DeskTrouble({ desk }: { desk: Desk }) {
+  const { state, editing, failed } = desk
+  if (state.fault === null) return null
+  return (
+    <div role="alert" className="trouble">
+      <p>{state.fault.message}</p>
+      {state.fault.code === 'signIn' ? <Link href="/sign-in">Sign in</Link> : null}
+      <button onClick={() => void editing.flush()}>Save again</button>
+      <button onClick={() => void talk('document.open', { document: state.document.id }).then(editing.reload, failed)}>
+        Show what is saved, and lose my change
+      </button>
+    </div>
+  )
+}

@@ -1,0 +1,47 @@
+'use client'
+
+import { Button, Modal } from 'antd'
+import { useState } from 'react'
+import { isMedia } from '@/components/site-view'
+import { MediaLibrary, type Chosen } from '../media/media-library'
+
+/** The picture or film that is shown, and the way to another one. */
+export function PictureControl({
+  id,
+  kind,
+  value,
+  disabled,
+  choose,
+}: {
+  id: string
+  kind: 'image' | 'video'
+  value: string
+  disabled: boolean
+  choose: (chosen: Chosen) => void
+}) {
+  const [open, setOpen] = useState(false)
+  return (
+    <div className="picture-choice">
+      {value === '' || kind === 'video' ? null : (
+        <img src={isMedia(value) ? `/media/${value}` : `/look/media/${value}.svg`} alt="" width={56} height={56} />
+      )}
+      <Button id={id} disabled={disabled} onClick={() => setOpen(true)}>
+        {value === '' ? 'Choose from the library' : 'Choose another'}
+      </Button>
+      {value === '' ? null : (
+        <Button type="text" disabled={disabled} onClick={() => choose({ name: '', alt: '' })}>
+          None
+        </Button>
+      )}
+      <Modal open={open} width={880} title="Library" footer={null} onCancel={() => setOpen(false)} destroyOnHidden>
+        <MediaLibrary
+          kind={kind}
+          choose={(chosen) => {
+            setOpen(false)
+            choose(chosen)
+          }}
+        />
+      </Modal>
+    </div>
+  )
+}

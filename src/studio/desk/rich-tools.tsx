@@ -1,0 +1,82 @@
+'use client'
+
+import { type Editor, useEditorState } from '@tiptap/react'
+import StarterKit from '@tiptap/starter-kit'
+import { Button, Popover } from 'antd'
+import { useState } from 'react'
+import type { ContentDocument } from '@/core/document'
+import { LinkControl } from './link-control'
+
+/** Rich text holds what the allow-list of the site lets through, and nothing else. */
+export const richExtensions = [
+  StarterKit.configure({
+    heading: false,
+    code: false,
+    codeBlock: false,
+    blockquote: false,
+    strike: false,
+    underline: false,
+    horizontalRule: false,
+    link: { protocols: ['page'], openOnClick: false, autolink: false, HTMLAttributes: { target: null, rel: null } },
+  }),
+]
+
+/** What can be done with the words being written. Keeps the caret where it is. */
+export function RichTools({ editor, surroundings }: { editor: Editor; surroundings: readonly ContentDocument[] }) {
+  const [linking, setLinking] = useState(false)
+  const on = useEditorState({
+    editor,
+    selector: ({ editor: now }) => ({
+      bold: now.isActive('bold'),
+      italic: now.isActive('italic'),
+      bulletList: now.isActive('bulletList'),
+      orderedList: now.isActive('orderedList'),
+      link: String(now.getAttributes('link').href ?? ''),
+    }),
+  })
+  const tool = (label: string, active: boolean, act: () => void) => (
+    <Button
+      size="small"
+      type={active ? 'primary' : 'default'}
+      aria-pressed={active}
+      onMouseDown={(event) => event.preventDefault()}
+      onClick={act}
+    >
+      {label}
+    </Button>
+  )
+  const chain = () => editor.chain().focus()
+  return (
+    <div className="rich-tools" role="toolbar" aria-label="Words">
+      {tool('Bold', on.bold, () => chain().toggleBold().run())}
+      {tool('Italic', on.italic, () => chain().toggleItalic().run())}
+      {tool('List', on.bulletList, () => chain().toggleBulletList().run())}
+      {tool('Numbered', on.orderedList, () => chain().toggleOrderedList().run())}
+      <Popover
+        open={linking}
+        onOpenChange={setLinking}
+        trigger="click"
+        title="Where the words lead"
+        content={
+          <div className="link-popover">
+            <LinkControl
+              id="link-in-words"
+              value={on.link}
+              disabled={false}
+              surroundings={surroundings}
+              change={(link) => {
+                if (link === '') chain().unsetLink().run()
+                else chain().extendMarkRange('link').setLink({ href: link }).run()
+              }}
+            />
+            <Button size="small" onClick={() => setLinking(false)}>
+              Done
+            </Button>
+          </div>
+        }
+      >
+        {tool(on.link === '' ? 'Link' : 'Change the link', on.link !== '', () => setLinking(!linking))}
+      </Popover>
+    </div>
+  )
+}

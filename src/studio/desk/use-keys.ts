@@ -1,0 +1,39 @@
+'use client'
+
+import { useEffect, useRef } from 'react'
+
+export interface Keys {
+  /** By the name of the key. */
+  readonly plain: Readonly<Record<string, () => void>>
+  /** With Ctrl, or Command. Shift is told. */
+  readonly withControl: Readonly<Record<string, (shift: boolean) => void>>
+  /** With Alt. */
+  readonly withAlt?: Readonly<Record<string, () => void>>
+}
+
+/** Keys of a screen, wherever nobody is typing. @returns a handler for frames, whose keys do not come up by themselves */
+export function useKeys(keys: Keys): (event: KeyboardEvent) => void {
+  const handle = (event: KeyboardEvent) => {
+    const target = event.target as Element | null
+    if (target?.closest?.('input, textarea, select, [contenteditable], .ant-modal, .ant-select, .cm-editor')) return
+    const control = event.ctrlKey || event.metaKey
+    const key = control ? event.key.toLowerCase() : event.key
+    const table = control ? keys.withControl : event.altKey ? (keys.withAlt ?? {}) : keys.plain
+    const action = table[key]
+    if (action === undefined || (key === 'Enter' && target?.closest?.('button, a, summary'))) return
+    // Words that are selected are copied as words.
+    if (control && key === 'c' && window.getSelection()?.isCollapsed === false) return
+    event.preventDefault()
+    action(event.shiftKey)
+  }
+  const latest = useRef(handle)
+  useEffect(() => {
+    latest.current = handle
+  })
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => latest.current(event)
+    window.addEventListener('keydown', listen)
+    return () => window.removeEventListener('keydown', listen)
+  }, [])
+  return handle
+}

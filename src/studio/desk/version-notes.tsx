@@ -1,0 +1,261 @@
+'use client'
+
+import { App, Button, Input, Select } from 'antd'
+import { mayAs, type AccountView, type DocumentView, type VersionView } from '@/contract/contract'
+import { ancestorsOf, apply, describe, nodeAt, walk, type ContentDocument } from '@/core/document'
+import { isOpenToChange } from '@/core/experiment'
+import { writeExchange } from '@/core/formats'
+import { documentIdSchema } from '@/core/ids'
+import { titleOf } from '@/components/references'
+import { starterOf } from '@/components/starters'
+import { vocabularyOf } from '@/components/types'
+import { VersionMark } from '../frame/marks'
+import { download } from '../media/upload'
+import { useTell, type Refused } from '../talk'
+import type { Desk } from './desk'
+import { holdsType } from './drag-on-page'
+import { freshId } from './fresh-id'
+import { RuleSentence } from './rule-sentence'
+import { shelfOf } from './shelf'
+
+interface NotesProps {
+  readonly account: AccountView
+  readonly desk: Desk
+  readonly version: VersionView
+}
+
+export function isLocked(version: VersionView, view: DocumentView): boolean {
+  const test = view.tests.find(({ id }) => id === version.test)
+  return test !== undefined && !isOpenToChange(test.status)
+}
+
+/** What is to be said about the version on the page: what it changes, for whom it is, and what can be done with it. */
+export function VersionNotes({ account, desk, version }: NotesProps) {
+  const { view, state, editing, locked } = desk
+  const { message } = App.useApp()
+  const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }
+  const remove = useTell('version.remove', () => editing.show('original' as VersionView['id']))
+  const copy = useTell('version.create', (made) => editing.add(made))
+  const index = shelfOf(state.versions, version.node).findIndex(({ id }) => id === version.id) + 1
+  const words = vocabularyOf(view.surroundings)
+  const { refused } = apply(state.document, version.edits)
+  return (
+    <section className="note version-note">
+      <h3>
+        <VersionMark index={index} /> On the page
+      </h3>
+      <Input
+        aria-label="Name of the version"
+        value={version.name}
+        maxLength={80}
+        disabled={locked}
+        onChange={({ target }) => editing.changeVersion(version.id, { name: target.value })}
+      />
+      {locked ? <p className="asks">It is in a test that runs, so it stays as it is. Pause the test to change it.</p> : null}
+      <h4>What is different</h4>
+      {version.edits.length === 0 ? (
+        <p className="quiet">Nothing yet. Change something on the page or below; the original stays as it is.</p>
+      ) : null}
+      <ul className="edit-list">
+        {version.edits.map((edit, at) => (
+          <li key={at}>
+            <span>
+              {describe(state.document, edit, words)}
+              {refused.some((one) => one.edit === edit) ? <em> (no longer fits)</em> : null}
+            </span>
+            <Button size="small" type="text" disabled={locked} onClick={() => editing.dropEdit(version.id, at)}>
+              Take back
+            </Button>
+          </li>
+        ))}
+      </ul>
+      {version.manner === 'rule' ? <RuleNotes account={account} desk={desk} version={version} /> : null}
+      {version.node === state.document.root && state.document.kind === 'page' ? <FillFrom desk={desk} version={version} /> : null}
+      <div className="place-tools">
+        <Button
+          size="small"
+          onClick={() =>
+            void editing
+              .flush()
+              .then(() =>
+                copy.mutate(
+                  { document: state.document.id, node: version.node, manner: version.manner, from: version.id },
+                  failed,
+                ),
+              )
+          }
+        >
+          Duplicate
+        </Button>
+        {account.role !== 'administrator' || state.document.kind !== 'page' ? null : (
+          <Button size="small" disabled={locked} onClick={() => addScript(desk, version)}>
+            Add a script
+          </Button>
+        )}
+        <Button
+          size="small"
+          onClick={() =>
+            void editing
+              .flush()
+              .then(() =>
+                download(
+                  versionFile(state.document, editing.store.getState().versions.find(({ id }) => id === version.id) ?? version),
+                ),
+              )
+          }
+        >
+          As a file
+        </Button>
+        <Button
+          size="small"
+          disabled={locked || version.test !== null}
+          title={version.test === null ? undefined : 'It belongs to a test; leave it out there first.'}
+          onClick={() => remove.mutate({ id: version.id }, failed)}
+        >
+          Remove
+        </Button>
+      </div>
+    </section>
+  )
+}
+
+/** For whom, in which order, and whether it is live. */
+function RuleNotes({ account, desk, version }: NotesProps) {
+  const { view, state, editing } = desk
+  const { message } = App.useApp()
+  const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }
+  const publish = useTell(
+    'personalization.publish',
+    () => void message.success('Live: visitors see the version that suits them.'),
+  )
+  const withdraw = useTell(
+    'personalization.withdraw',
+    () => void message.success('Taken off the site. Everybody sees the original.'),
+  )
+  const order = useTell('version.order')
+  const rules = state.versions.filter((one) => one.node === version.node && one.manner === 'rule')
+  const at = rules.findIndex(({ id }) => id === version.id)
+  const live = view.live.find(({ node }) => node === version.node)
+  const may = mayAs(account.role, 'publisher')
+  const swap = (other: number) => {
+    const ids = rules.map(({ id }) => id)
+    const [mine, theirs] = [ids[at], ids[other]]
+    if (mine === undefined || theirs === undefined) return
+    ids[at] = theirs
+    ids[other] = mine
+    order.mutate({ document: state.document.id, node: version.node, versions: ids }, failed)
+  }
+  const isCurrent = live?.current === true && state.saving === 'saved'
+  return (
+    <>
+      <h4>For whom</h4>
+      <RuleSentence
+        condition={version.condition}
+        surroundings={view.surroundings}
+        disabled={false}
+        change={(condition) => editing.changeVersion(version.id, { condition })}
+      />
+      {rules.length < 2 ? null : (
+        <p className="rule-order">
+          Tried as number {at + 1} of {rules.length}; the first that fits is shown.{' '}
+          <Button size="small" disabled={at <= 0} onClick={() => swap(at - 1)}>
+            Try earlier
+          </Button>{' '}
+          <Button size="small" disabled={at >= rules.length - 1} onClick={() => swap(at + 1)}>
+            Try later
+          </Button>
+        </p>
+      )}
+      <p className={isCurrent ? 'living-line' : 'quiet'}>
+        {live === undefined
+          ? 'Not live: nobody sees it yet.'
+          : isCurrent
+            ? 'Live as it stands here.'
+            : 'Live, but changed since.'}
+      </p>
+      <div className="place-tools">
+        <Button
+          size="small"
+          type="primary"
+          disabled={!may || isCurrent}
+          title={may ? undefined : 'Only a publisher can do this.'}
+          loading={publish.isPending}
+          onClick={() =>
+            void editing.flush().then(() => publish.mutate({ document: state.document.id, node: version.node }, failed))
+          }
+        >
+          Publish for visitors
+        </Button>
+        {live === undefined ? null : (
+          <Button
+            size="small"
+            disabled={!may}
+            onClick={() => withdraw.mutate({ document: state.document.id, node: version.node }, failed)}
+          >
+            Take off the site
+          </Button>
+        )}
+      </div>
+    </>
+  )
+}
+
+/** A version of a whole page can begin from what is there, from another page, or with nothing. */
+function FillFrom({ desk, version }: { desk: Desk; version: VersionView }) {
+  const { message } = App.useApp()
+  const { view, editing, locked } = desk
+  const fill = useTell('version.fill', (made) => {
+    editing.add(made)
+    void message.success('The version begins from there now. The address stays the same for visitors.')
+  })
+  const begin = (from: string) =>
+    void editing.flush().then(() => {
+      const now = editing.store.getState().versions.find(({ id }) => id === version.id) ?? version
+      fill.mutate(
+        { id: version.id, lock: now.lock, from: from === '' ? null : documentIdSchema.parse(from) },
+        { onError: (reason: Refused) => void message.error(reason.message, 8) },
+      )
+    })
+  const pages = view.surroundings
+    .filter(({ kind }) => kind === 'page')
+    .map((page) => ({ value: page.id as string, label: titleOf(page) }))
+  return (
+    <>
+      <h4>Begin from</h4>
+      <Select
+        aria-label="Begin from"
+        className="broad"
+        placeholder="this page as it is"
+        disabled={locked || fill.isPending}
+        showSearch
+        optionFilterProp="label"
+        value={null}
+        options={[{ value: '', label: 'an empty page' }, ...pages]}
+        onChange={(from: string | null) => from !== null && begin(from)}
+      />
+    </>
+  )
+}
+
+/** A script goes beside the part that varies, so that it comes and goes with the version. */
+function addScript({ editing, shown }: Desk, version: VersionView): void {
+  const holder = [version.node, ...ancestorsOf(shown, version.node), ...walk(shown)].find((node) =>
+    holdsType(shown, node, 'script'),
+  )
+  if (holder === undefined) return
+  const tree = starterOf('script', freshId)
+  editing.edit([{ kind: 'insert', parent: holder, after: nodeAt(shown, holder).children.at(-1) ?? null, tree }])
+  editing.select(tree.root)
+}
+
+function versionFile(document: ContentDocument, { id, name, edits, node }: VersionView) {
+  const text = writeExchange({
+    format: 'upbeat-sprig',
+    version: 1,
+    kind: 'variant',
+    document: document.id,
+    node,
+    variant: { id, name, edits: [...edits] },
+  })
+  return { name: `${name}.json`, type: 'application/json', text }
+}

@@ -1,0 +1,36 @@
+'use client'
+
+import * as z from 'zod'
+import { faultSchema } from '@/contract/contract'
+import { Refused } from '../talk'
+
+/** Brings a file into the media library. @returns its name there @throws {Refused} */
+export async function upload(file: File, title: string, alt: string): Promise<string> {
+  const body = await send(`/api/media?${new URLSearchParams({ title, alt })}`, file)
+  return z.object({ name: z.string() }).parse(body).name
+}
+
+/** Sends a file as it is. @throws {Refused} with what was wrong with it */
+export async function send(address: string, file: Blob): Promise<unknown> {
+  const answer = await fetch(address, {
+    method: 'POST',
+    headers: { 'content-type': 'application/octet-stream' },
+    body: file,
+  }).catch(() => {
+    throw new Refused('away', 'The studio’s server does not answer. Try again in a moment.')
+  })
+  const body: unknown = await answer.json().catch(() => null)
+  if (answer.ok) return body
+  const fault = faultSchema.safeParse(body)
+  throw new Refused(fault.success ? fault.data.code : 'broken', fault.success ? fault.data.fault : 'The file could not be taken.')
+}
+
+/** Hands a file to the person at the browser. */
+export function download({ name, type, text }: { name: string; type: string; text: string }): void {
+  const address = URL.createObjectURL(new Blob([text], { type }))
+  const link = document.createElement('a')
+  link.href = address
+  link.download = name
+  link.click()
+  URL.revokeObjectURL(address)
+}

@@ -1,0 +1,92 @@
+'use client'
+
+import { Button, Popover } from 'antd'
+import { useState } from 'react'
+import { ancestorsOf, nodeAt, parentOf, type ContentDocument } from '@/core/document'
+import type { NodeId } from '@/core/ids'
+import { componentTypes } from '@/components/types'
+import { holdsType, type Landing } from '../desk/drag-on-page'
+
+/** By what a person wants to do with them. */
+const groups: readonly (readonly [string, readonly string[]])[] = [
+  ['Say something', ['heading', 'text', 'hero', 'quote', 'testimonial', 'banner']],
+  ['Show something', ['picture', 'gallery', 'video']],
+  ['Lay it out', ['section', 'columns', 'accordion', 'tabs', 'steps']],
+  ['List things', ['cardList', 'card', 'pageList', 'planTable', 'plan']],
+  ['Ask for something', ['button', 'callToAction', 'form', 'formField']],
+  ['Use again', ['shared']],
+]
+const partsOfOthers = ['galleryPicture', 'accordionItem', 'tab', 'step', 'column', 'menu']
+
+/** New components, as far as there is a place for them at or after what is selected. */
+export function Palette({
+  document,
+  selected,
+  disabled,
+  add,
+}: {
+  document: ContentDocument
+  selected: NodeId | null
+  disabled: boolean
+  add: (type: string, landing: Landing) => void
+}) {
+  const [open, setOpen] = useState(false)
+  const offered = [...groups, ['More of the same', partsOfOthers] as const].flatMap(([name, types]) => {
+    const fitting = types.flatMap((type) => {
+      const landing = placeFor(document, selected, type)
+      return landing === null ? [] : [{ type, landing }]
+    })
+    return fitting.length === 0 ? [] : [{ name, fitting }]
+  })
+  return (
+    <Popover
+      open={open}
+      onOpenChange={setOpen}
+      trigger="click"
+      placement="bottomLeft"
+      content={
+        <div className="palette">
+          {offered.map(({ name, fitting }) => (
+            <section key={name} aria-label={name}>
+              <h4>{name}</h4>
+              {fitting.map(({ type, landing }) => (
+                <button
+                  key={type}
+                  type="button"
+                  onClick={() => {
+                    setOpen(false)
+                    add(type, landing)
+                  }}
+                >
+                  {componentTypes.get(type)?.label}
+                </button>
+              ))}
+            </section>
+          ))}
+        </div>
+      }
+    >
+      <Button disabled={disabled}>Add</Button>
+    </Popover>
+  )
+}
+
+/** After what is selected, or inside it, or inside the nearest part around it that takes the type; else at the end. */
+export function placeFor(document: ContentDocument, selected: NodeId | null, type: string): Landing | null {
+  const from = selected !== null && document.nodes[selected] !== undefined ? selected : document.root
+  if (holdsType(document, from, type)) return { parent: from, after: nodeAt(document, from).children.at(-1) ?? null }
+  let child = from
+  for (const parent of ancestorsOf(document, from)) {
+    if (holdsType(document, parent, type)) return { parent, after: child }
+    child = parent
+  }
+  // Nothing around it takes the type: the last place on the page that does, the innermost not deeper than a section.
+  const main = nodeAt(document, document.root).children.find((id) => document.nodes[id]?.type === 'mainPart')
+  if (main === undefined || type === 'formField' || partsOfOthers.includes(type) || type === 'card' || type === 'plan')
+    return null
+  if (holdsType(document, main, type)) return { parent: main, after: nodeAt(document, main).children.at(-1) ?? null }
+  const section = selected === null ? nodeAt(document, main).children.at(-1) : (parentOf(document, selected) ?? undefined)
+  return section !== undefined && holdsType(document, section, type)
+    ? { parent: section, after: nodeAt(document, section).children.at(-1) ?? null }
+    : null
+}

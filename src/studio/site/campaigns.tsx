@@ -1,0 +1,60 @@
+'use client'
+
+import { App, Button, Input } from 'antd'
+import { useState } from 'react'
+import { plural } from '../frame/wording'
+import { useAsk, useTell } from '../talk'
+
+/** Names that tests, pages and calls to action can carry; the lists are narrowed by them. */
+export function Campaigns() {
+  const { message } = App.useApp()
+  const [name, setName] = useState('')
+  const asked = useAsk('campaign.list', {})
+  const create = useTell('campaign.create', () => setName(''))
+  const lines = asked.data?.campaigns ?? []
+  return (
+    <>
+      <form
+        className="filters"
+        onSubmit={(event) => {
+          event.preventDefault()
+          create.mutate({ name }, { onError: (reason) => void message.error(reason.message, 8) })
+        }}
+      >
+        <Input
+          aria-label="Name of the campaign"
+          placeholder="Spring on strings"
+          value={name}
+          maxLength={120}
+          onChange={({ target }) => setName(target.value)}
+        />
+        <Button htmlType="submit" disabled={name.trim() === ''} loading={create.isPending}>
+          Make a campaign
+        </Button>
+      </form>
+      {lines.length === 0 ? (
+        <p className="empty">No campaign yet. A campaign is a name that tests, pages and calls to action carry together.</p>
+      ) : (
+        <table className="rows">
+          <thead>
+            <tr>
+              <th>Campaign</th>
+              <th>Carried by</th>
+            </tr>
+          </thead>
+          <tbody>
+            {lines.map((line) => (
+              <tr key={line.name}>
+                <td>{line.name}</td>
+                <td className="quiet">
+                  {plural(line.tests, 'test', 'tests')},{' '}
+                  {plural(line.documents, 'page or call to action', 'pages and calls to action')}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </>
+  )
+}

@@ -1,0 +1,119 @@
+'use client'
+
+import { App, Input, Modal, Select } from 'antd'
+import { useRouter } from 'next/navigation'
+import { useMemo, useState } from 'react'
+import { documentIdSchema } from '@/core/ids'
+import { titleOf } from '@/components/references'
+import { PageMiniature } from '../desk/page-frame'
+import { useAsk, useTell } from '../talk'
+
+export type NewKind = 'page' | 'menu' | 'callToAction' | 'shared' | 'style'
+
+const names: Readonly<Record<NewKind, string>> = {
+  page: 'A new page',
+  menu: 'A new menu',
+  callToAction: 'A new call to action',
+  shared: 'A new shared component',
+  style: 'A new style',
+}
+
+/** A new document: a page begins from a template, from another page, or empty; the rest from another of its kind, or empty. */
+export function NewDocument({ kind, close }: { kind: NewKind; close: () => void }) {
+  const router = useRouter()
+  const { message } = App.useApp()
+  const [title, setTitle] = useState('')
+  const [path, setPath] = useState<string | null>(null)
+  const [from, setFrom] = useState<string>('')
+  const templates = useAsk('template.list', {}, { enabled: kind === 'page' })
+  const site = useAsk('site.read', {})
+  const create = useTell('document.create', ({ id }) => router.push(`/site/${id}`))
+  const address = path ?? addressFor(title)
+  const template = templates.data?.templates.find(({ id }) => id === from)
+  const surroundings = useMemo(() => [], [])
+  const models =
+    kind === 'page'
+      ? (site.data?.lines ?? []).map(({ id, title: name }) => ({ value: id as string, label: name }))
+      : (site.data?.others ?? [])
+          .filter((one) => one.kind === kind)
+          .map(({ id, title: name }) => ({ value: id as string, label: name }))
+  const groups = [
+    { label: 'Empty', options: [{ value: '', label: 'Nothing in it' }] },
+    ...(kind === 'page'
+      ? [
+          {
+            label: 'A template',
+            options: (templates.data?.templates ?? []).map((one) => ({ value: one.id as string, label: titleOf(one) })),
+          },
+        ]
+      : []),
+    { label: 'A copy of', options: models },
+  ]
+  return (
+    <Modal
+      open
+      width={kind === 'page' ? 720 : 520}
+      title={names[kind]}
+      okText="Make it"
+      cancelText="Not now"
+      okButtonProps={{ disabled: title.trim() === '', loading: create.isPending }}
+      onCancel={close}
+      onOk={() =>
+        create.mutate(
+          {
+            kind,
+            title: title.trim(),
+            path: kind === 'page' ? address : null,
+            from: from === '' ? null : documentIdSchema.parse(from),
+          },
+          { onError: (reason) => void message.error(reason.message, 8) },
+        )
+      }
+    >
+      <label className="question">
+        <span>Title</span>
+        <Input aria-label="Title" value={title} maxLength={200} autoFocus onChange={({ target }) => setTitle(target.value)} />
+      </label>
+      {kind === 'page' ? (
+        <label className="question">
+          <span>Address</span>
+          <Input aria-label="Address" value={address} maxLength={200} onChange={({ target }) => setPath(target.value)} />
+        </label>
+      ) : null}
+      <label className="question">
+        <span>Begins as</span>
+        <Select
+          aria-label="Begins as"
+          className="broad"
+          showSearch
+          optionFilterProp="label"
+          value={from}
+          options={groups}
+          onChange={setFrom}
+        />
+      </label>
+      {template === undefined ? null : (
+        <div className="template-sample">
+          <PageMiniature
+            document={template}
+            node={template.root}
+            edits={[]}
+            surroundings={surroundings}
+            label={titleOf(template)}
+          />
+        </div>
+      )}
+    </Modal>
+  )
+}
+
+/** “Summer loans, 2027” → “/summer-loans-2027”. */
+export function addressFor(title: string): string {
+  const words = title
+    .normalize('NFKD')
+    .replace(/[\u0300-\u036f]/g, '')
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+  return `/${words.slice(0, 80)}`
+}

@@ -1,0 +1,236 @@
+'use client'
+
+import { Segmented, Select } from 'antd'
+import { useMemo, useState } from 'react'
+import type { AccountView, DocumentView } from '@/contract/contract'
+import { nodeAt, type ContentDocument, type PropValue } from '@/core/document'
+import { propsOf } from '@/components/component-type'
+import { titleOf } from '@/components/references'
+import { content } from '@/components/section/fields'
+import { style } from '@/components/style/fields'
+import { isFor } from '@/components/style/reach'
+import { scopeStyle } from '@/components/style/scope'
+import { componentTypes } from '@/components/types'
+import { CodeField } from '../desk/code-field'
+import { DeskBar, DeskTrouble, useDesk } from '../desk/desk'
+import { FieldList } from '../desk/field-list'
+import { PageFrame } from '../desk/page-frame'
+import { Revisions } from '../desk/revisions'
+import { Shelf } from '../desk/shelf'
+import { useKeys } from '../desk/use-keys'
+import { VersionNotes } from '../desk/version-notes'
+import { Note, Screen } from '../frame/screen'
+import { TestNotes } from '../frame/test-notes'
+import { plural } from '../frame/wording'
+import { Files } from '../page/page-notes'
+import { useAsk } from '../talk'
+
+const SAMPLES = 3
+
+/** Rules for one kind of part on some of the pages, written beside the pages that they change. */
+export function StyleDesk({ account, view, refetch }: { account: AccountView; view: DocumentView; refetch: () => void }) {
+  const desk = useDesk(view, refetch)
+  const { editing, state, shown, version, locked } = desk
+  const { document } = state
+  const [chosen, setChosen] = useState<string | null>(null)
+  const [width, setWidth] = useState(1280)
+  useKeys({
+    plain: {
+      v: () => desk.make('chance', null, document.root),
+      ',': () => desk.stepAlong(-1, document.root),
+      '.': () => desk.stepAlong(1, document.root),
+    },
+    withControl: {
+      z: (shift) => (shift ? editing.redo() : editing.undo()),
+      y: editing.redo,
+      s: () => void desk.askToPublish(),
+    },
+  })
+  const reached = useMemo(() => view.surroundings.filter((page) => isFor(shown, page)), [view.surroundings, shown])
+  const samples = reached.slice(0, SAMPLES)
+  const sample = samples.find(({ id }) => id === chosen) ?? samples[0]
+  const around = useMemo(() => [...view.surroundings, shown], [view.surroundings, shown])
+  const about = propsOf(style, nodeAt(shown, shown.root))
+  const faults = scopeStyle(about.css, shown.id).faults
+  return (
+    <Screen
+      account={account}
+      wide
+      sheet={
+        <div className="page-sheet">
+          <DeskBar
+            account={account}
+            desk={desk}
+            tools={
+              <Segmented
+                aria-label="Width of the page"
+                value={width}
+                onChange={setWidth}
+                options={[
+                  { value: 390, label: 'Narrow' },
+                  { value: 1280, label: 'Wide' },
+                ]}
+              />
+            }
+          />
+          <DeskTrouble desk={desk} />
+          <div className="style-stage">
+            <section className="style-rules" aria-label="Rules">
+              <CodeField
+                label="Rules"
+                value={about.css}
+                language="css"
+                disabled={locked}
+                change={(css) => desk.write(shown.root, 'css', css, false)}
+              />
+              <p className={faults.length === 0 ? 'quiet' : 'asks'} role="status">
+                {faults[0] === undefined
+                  ? 'Selectors stand for what is inside the part; “:scope” is the part itself. Nothing reaches beyond it.'
+                  : `Line ${faults[0].line}: ${faults[0].message} Until then none of these rules is used.`}
+              </p>
+            </section>
+            {sample === undefined ? (
+              <p className="empty">No page is reached yet. Say in the margin which pages it is for.</p>
+            ) : (
+              <section className="style-sample" aria-label="Sample">
+                <Segmented
+                  aria-label="Sample of the pages"
+                  size="small"
+                  value={sample.id as string}
+                  options={samples.map((page) => ({ value: page.id as string, label: titleOf(page) }))}
+                  onChange={setChosen}
+                />
+                <SamplePage page={sample} surroundings={around} width={width} />
+              </section>
+            )}
+          </div>
+        </div>
+      }
+      margin={
+        <>
+          {version === undefined ? null : <VersionNotes key={version.id} account={account} desk={desk} version={version} />}
+          <Note title="Where it is used">
+            {version === undefined ? (
+              <>
+                <FieldList
+                  node={document.root}
+                  content={nodeAt(shown, document.root)}
+                  original={undefined}
+                  surroundings={view.surroundings}
+                  disabled={locked}
+                  without={['css', 'part', 'pattern']}
+                  change={(prop: string, value: PropValue) => desk.write(document.root, prop, value, false)}
+                />
+                <Reach
+                  about={about}
+                  pages={view.surroundings}
+                  change={(prop, value) => desk.write(document.root, prop, value, false)}
+                />
+              </>
+            ) : null}
+            <p>
+              It reaches {plural(reached.length, 'page', 'pages')}
+              {reached.length === 0
+                ? '.'
+                : `: ${reached.slice(0, 6).map(titleOf).join(', ')}${reached.length > 6 ? ' and others' : ''}.`}
+            </p>
+          </Note>
+          <TestNotes title="Test of this style" tests={view.tests} />
+          <Revisions desk={desk} />
+          <Files account={account} desk={desk} />
+        </>
+      }
+      shelf={
+        <Shelf
+          view={view}
+          state={state}
+          editing={editing}
+          node={document.root}
+          beside={null}
+          setBeside={() => undefined}
+          make={(manner, from) => desk.make(manner, from, document.root)}
+        />
+      }
+    />
+  )
+}
+
+/** Pages are known here by their roots alone; a sample is read whole. */
+function SamplePage({
+  page,
+  surroundings,
+  width,
+}: {
+  page: ContentDocument
+  surroundings: readonly ContentDocument[]
+  width: number
+}) {
+  const asked = useAsk('document.open', { document: page.id })
+  if (asked.data === undefined) return <p className="waiting">Reading …</p>
+  return (
+    <PageFrame
+      document={asked.data.published ?? asked.data.document}
+      surroundings={surroundings.filter(({ id }) => id !== page.id)}
+      width={width}
+      label={`The page: ${titleOf(page)}`}
+    />
+  )
+}
+
+/** Which part it is for, and the type, the pages or the addresses, each as it is chosen best. */
+function Reach({
+  about,
+  pages,
+  change,
+}: {
+  about: { reach: string; pattern: string; part: string }
+  pages: readonly ContentDocument[]
+  change: (prop: string, value: PropValue) => void
+}) {
+  const patterns = about.pattern.split('\n').filter(Boolean)
+  const onlyPages = pages.filter(({ kind }) => kind === 'page')
+  const types = [...new Set(onlyPages.map((page) => String(nodeAt(page, page.root).props.pageType ?? 'Page')))].sort()
+  const addresses = onlyPages.map((page) => String(nodeAt(page, page.root).props.path ?? ''))
+  const options =
+    about.reach === 'type'
+      ? types.map((type) => ({ value: type, label: type }))
+      : about.reach === 'chosen'
+        ? onlyPages.map((page) => ({ value: page.id as string, label: titleOf(page) }))
+        : addresses.map((address) => ({ value: address, label: address }))
+  return (
+    <>
+      {about.reach === 'every' ? null : (
+        <div className="field">
+          <label htmlFor="style-pattern">
+            {about.reach === 'type' ? 'Page types' : about.reach === 'chosen' ? 'Pages' : 'Addresses, or parts of them'}
+          </label>
+          <Select
+            id="style-pattern"
+            mode={about.reach === 'type' || about.reach === 'chosen' ? 'multiple' : 'tags'}
+            className="broad"
+            optionFilterProp="label"
+            value={patterns}
+            options={options}
+            onChange={(values: string[]) => change('pattern', values.join('\n'))}
+          />
+        </div>
+      )}
+      <div className="field">
+        <label htmlFor="style-part">Which part</label>
+        <Select
+          id="style-part"
+          className="broad"
+          value={about.part}
+          options={[
+            { value: 'page', label: 'the whole page' },
+            ...['section', ...content].map((type) => ({
+              value: type,
+              label: `every ${componentTypes.get(type)?.label ?? type}`,
+            })),
+          ]}
+          onChange={(part: string) => change('part', part)}
+        />
+      </div>
+    </>
+  )
+}

@@ -1,0 +1,336 @@
+'use client'
+
+import { App, Button, Modal } from 'antd'
+import Link from 'next/link'
+import { useState } from 'react'
+import { mayAs, type AccountView, type TestView } from '@/contract/contract'
+import { ORIGINAL, WHOLE } from '@/core/decide'
+import { describe, type ContentDocument, type Edit } from '@/core/document'
+import {
+  armName,
+  combinations,
+  evenWeights,
+  levelsInUse,
+  levelsOf,
+  MOST_ARMS,
+  partsOf,
+  percent,
+  type Design,
+} from '@/core/experiment'
+import type { VersionId } from '@/core/ids'
+import { titleOf } from '@/components/references'
+import { componentTypes, excerptOf, vocabularyOf } from '@/components/types'
+import { VersionMark } from '../frame/marks'
+import { plural } from '../frame/wording'
+import { PageMiniature } from '../desk/page-frame'
+import { useTell, type Refused } from '../talk'
+import type { Editing } from './test-screen'
+
+const nothing: readonly Edit[] = []
+
+/** What varies: each part with its versions as they look, and for several parts the grid of their combinations. */
+export function VersionsBand({
+  account,
+  test,
+  editing,
+  open,
+}: {
+  account: AccountView
+  test: TestView
+  editing: Editing
+  open: boolean
+}) {
+  const { design, change } = editing
+  const { message } = App.useApp()
+  const [asked, setAsked] = useState<{ arms: Design['arms']; what: string } | null>(null)
+  const live = useTell('test.change', ({ round }) => {
+    setAsked(null)
+    void message.success(`Round ${round} is open: what was counted before stays with the round before.`)
+  })
+  const running = test.status === 'running' && mayAs(account.role, 'publisher')
+  const put = (arms: Design['arms'], what: string) => (open ? change({ arms }) : setAsked({ arms, what }))
+  const parts = partsOf(design)
+  return (
+    <section className="band" aria-label="Versions">
+      <h2>Versions</h2>
+      {parts.map((part, index) => (
+        <PartVersions
+          key={`${part.document} ${part.node}`}
+          test={test}
+          design={design}
+          part={index}
+          may={open || running}
+          turnOff={(level, name) => put(withoutLevel(design, index, level), `Turn ‘${name}’ off`)}
+          add={(level, name) => put(withLevel(design, index, level), `Add ‘${name}’`)}
+        />
+      ))}
+      {parts.length < 2 ? null : (
+        <CombinationGrid test={test} design={design} may={open || running} put={(arms, what) => put(arms, what)} />
+      )}
+      {asked === null ? null : (
+        <Modal
+          open
+          title={`${asked.what}?`}
+          okText="Open the next round"
+          cancelText="Not now"
+          okButtonProps={{ loading: live.isPending }}
+          onCancel={() => setAsked(null)}
+          onOk={() =>
+            live.mutate(
+              { test: test.id, arms: asked.arms.map((arm) => ({ ...arm, levels: [...arm.levels] })) },
+              { onError: (reason: Refused) => void message.error(reason.message, 8) },
+            )
+          }
+        >
+          The test is running. Its visitors are divided anew between {plural(asked.arms.length, 'version', 'versions')} from now
+          on, so a new round begins with empty counts; the round until now stays readable. Who has a version that stays keeps it.
+        </Modal>
+      )}
+    </section>
+  )
+}
+
+function PartVersions({
+  test,
+  design,
+  part,
+  may,
+  turnOff,
+  add,
+}: {
+  test: TestView
+  design: Design
+  part: number
+  may: boolean
+  turnOff: (level: VersionId, name: string) => void
+  add: (level: VersionId, name: string) => void
+}) {
+  const { document, node } = partsOf(design)[part] ?? design
+  const home = test.documents[part]
+  if (home === undefined) return null
+  const levels = levelsInUse(design, part)
+  const free = test.free.filter((one) => one.part === part)
+  const places = test.places[part] ?? 0
+  const several = design.further.length > 0
+  return (
+    <div className="part">
+      {several || home.kind !== 'page' ? (
+        <p className="part-name">
+          <strong>{partWords(home, node)}</strong>{' '}
+          <span className="quiet">{home.kind === 'page' ? '' : `shown on ${plural(places, 'page', 'pages')}`}</span>
+        </p>
+      ) : null}
+      <div className="arms">
+        {levels.map((level, index) => {
+          const found = test.versions.find(({ id }) => id === level)
+          const name = level === ORIGINAL ? 'Original' : (found?.name ?? 'Variant')
+          return (
+            <figure key={level} className="arm">
+              <PageMiniature
+                document={home}
+                node={node}
+                edits={found?.edits ?? nothing}
+                surroundings={test.surroundings}
+                label={name}
+              />
+              <figcaption>
+                <strong>
+                  <VersionMark index={several ? 0 : index} /> {name}
+                </strong>
+                {level === ORIGINAL ? (
+                  <span className="quiet">as published</span>
+                ) : (
+                  <EditWords document={home} edits={found?.edits ?? []} surroundings={test.surroundings} />
+                )}
+                {level === ORIGINAL || !may || levels.length < 3 ? null : (
+                  <Button size="small" type="text" onClick={() => turnOff(level, name)}>
+                    {test.status === 'running' ? 'Turn it off' : 'Leave out'}
+                  </Button>
+                )}
+              </figcaption>
+            </figure>
+          )
+        })}
+      </div>
+      {may && free.length > 0 ? (
+        <p className="free-versions">
+          Not in the test:{' '}
+          {free.map(({ id, name }) => (
+            <Button key={id} size="small" onClick={() => add(id, name)}>
+              Add ‘{name}’
+            </Button>
+          ))}
+        </p>
+      ) : null}
+      <p>
+        <Link href={`/site/${document}?part=${node}`}>
+          {home.kind === 'page' ? 'Change them on the page' : `Change them in “${titleOf(home)}”`}
+        </Link>
+      </p>
+    </div>
+  )
+}
+
+/** Every combination of what the parts can show: for two parts a square of rows and columns, for more a list. */
+function CombinationGrid({
+  test,
+  design,
+  may,
+  put,
+}: {
+  test: TestView
+  design: Design
+  may: boolean
+  put: (arms: Design['arms'], what: string) => void
+}) {
+  const parts = partsOf(design)
+  const levels = parts.map((_, part) => levelsInUse(design, part))
+  const all = combinations(levels)
+  const name = (id: VersionId) =>
+    id === ORIGINAL ? 'Original' : (test.versions.find((version) => version.id === id)?.name ?? 'Variant')
+  const arm = (version: VersionId) => design.arms.find((one) => one.version === version)
+  const toggle = (cell: { version: VersionId; levels: VersionId[] }) => {
+    const without = design.arms.filter(({ version }) => version !== cell.version)
+    const kept = without.length < design.arms.length ? without : [...design.arms, { ...cell, weight: 0 }]
+    const ordered = all.flatMap(({ version }) => kept.find((one) => one.version === version) ?? [])
+    const label = cell.levels.map(name).join(' × ')
+    put(evened(ordered), without.length < design.arms.length ? `Leave out ‘${label}’` : `Bring back ‘${label}’`)
+  }
+  const cell = (one: { version: VersionId; levels: VersionId[] }) => {
+    const found = arm(one.version)
+    const index = design.arms.findIndex(({ version }) => version === one.version)
+    const words = one.levels.map(name).join(' × ')
+    return (
+      <td key={one.version} className={found === undefined ? 'left-out' : ''}>
+        {found === undefined ? (
+          <span className="quiet">left out</span>
+        ) : (
+          <strong>
+            <VersionMark index={index} /> {percent(found.weight / WHOLE)}
+          </strong>
+        )}
+        {one.version === ORIGINAL || !may ? null : (
+          <Button
+            size="small"
+            type="text"
+            aria-label={found === undefined ? `Bring back ${words}` : `Leave out ${words}`}
+            disabled={found !== undefined && design.arms.length < 3}
+            onClick={() => toggle(one)}
+          >
+            {found === undefined ? 'Bring back' : 'Leave out'}
+          </Button>
+        )}
+      </td>
+    )
+  }
+  const [rows = [], columns = []] = levels
+  const headOf = (part: number) => partWords(test.documents[part], parts[part]?.node ?? design.node)
+  return (
+    <table className="grid" aria-label="Combinations">
+      <caption>
+        {plural(design.arms.length, 'combination', 'combinations')} of {all.length}; each needs as many visitors as a variant of
+        its own, so every one that is left out shortens the test.
+      </caption>
+      {parts.length === 2 ? (
+        <>
+          <thead>
+            <tr>
+              <th>
+                <span className="quiet">{headOf(0)}</span>
+              </th>
+              {columns.map((column) => (
+                <th key={column} scope="col">
+                  {name(column)}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((row) => (
+              <tr key={row}>
+                <th scope="row">{name(row)}</th>
+                {columns.map((column) => {
+                  const one = all.find(({ levels: of }) => of[0] === row && of[1] === column)
+                  return one === undefined ? <td key={column} /> : cell(one)
+                })}
+              </tr>
+            ))}
+          </tbody>
+        </>
+      ) : (
+        <>
+          <thead>
+            <tr>
+              {parts.map((part, index) => (
+                <th key={part.node}>{headOf(index)}</th>
+              ))}
+              <th>Share</th>
+            </tr>
+          </thead>
+          <tbody>
+            {all.map((one) => (
+              <tr key={one.version}>
+                {one.levels.map((level, index) => (
+                  <td key={parts[index]?.node}>{name(level)}</td>
+                ))}
+                {cell(one)}
+              </tr>
+            ))}
+          </tbody>
+        </>
+      )}
+    </table>
+  )
+}
+
+/** The design without a version of a part: the arm, or every combination that has it. */
+export function withoutLevel(design: Design, part: number, level: VersionId): Design['arms'] {
+  return evened(design.arms.filter(({ version }) => levelsOf(design, version)[part] !== level))
+}
+
+/** The design with one more version of a part: an arm, or every combination of it with what the other parts show. */
+export function withLevel(design: Design, part: number, level: VersionId): Design['arms'] {
+  if (design.further.length === 0) return evened([...design.arms, { version: level, weight: 0, levels: [] }])
+  const levels = partsOf(design).map((_, index) => (index === part ? [level] : levelsInUse(design, index)))
+  const added = combinations(levels).map((cell) => ({ ...cell, weight: 0 }))
+  return evened([...design.arms, ...added].slice(0, MOST_ARMS))
+}
+
+function evened(arms: readonly Design['arms'][number][]): Design['arms'] {
+  const weights = evenWeights(arms.length)
+  return arms.map((arm, index) => ({ ...arm, weight: weights[index] ?? 0 }))
+}
+
+function partWords(home: ContentDocument | undefined, node: string): string {
+  const found = home?.nodes[node as keyof typeof home.nodes]
+  if (home === undefined || found === undefined) return 'a part that is gone'
+  if (node === home.root) return home.kind === 'page' ? `The page ${titleOf(home)}` : titleOf(home)
+  const words = excerptOf(found)
+  return `${componentTypes.get(found.type)?.label ?? 'component'}${words === '' ? '' : ` “${words.slice(0, 40)}”`}`
+}
+
+export function EditWords({
+  document,
+  edits,
+  surroundings,
+}: {
+  document: ContentDocument
+  edits: readonly Edit[]
+  surroundings: readonly ContentDocument[]
+}) {
+  const words = vocabularyOf(surroundings)
+  if (edits.length === 0) return <span className="quiet">no difference yet</span>
+  return (
+    <ul className="edit-words">
+      {edits.slice(0, 8).map((edit, index) => (
+        <li key={index}>{describe(document, edit, words)}</li>
+      ))}
+      {edits.length > 8 ? <li>and {edits.length - 8} more</li> : null}
+    </ul>
+  )
+}
+
+/** The name of an arm on this sheet. */
+export function nameOfArm(test: TestView, version: VersionId): string {
+  return armName(test.design, test.versions, version)
+}
