@@ -9,6 +9,7 @@ import { migrate } from '@/server/database/migrations'
 import { createDocument, publishBody } from '@/server/stores/documents'
 import { makeRelease } from '@/server/stores/releases'
 import { build } from './build'
+import { templates } from '@/demo/templates'
 import { firstPage } from './first-page'
 import { databasePrograms, ensurePrograms } from './debian'
 import { emptyDatabase, keepDatabase, startDatabase, stopDatabase } from './private-database'
@@ -94,19 +95,20 @@ async function prepare(settings: Settings, demo: boolean, fresh: boolean): Promi
 
 async function firstAccount(db: Database): Promise<void> {
   const lines = createInterface({ input: process.stdin, output: process.stderr })
-  const email = (await lines.question('E-mail of the first publisher: ')).trim()
+  const email = (await lines.question('E-mail of the first administrator: ')).trim()
   lines.close()
   if (!/^[^\s@]+@[^\s@]+$/.test(email)) throw new Trouble(`“${email}” is not an e-mail address. Start again and give one.`)
   const password = oneTimePassword()
   await inTransaction(db, async (trx) => {
     await createDocument(trx, firstPage, 0, email)
     await publishBody(trx, firstPage.id, firstPage, { note: 'The first page', author: email, lock: 0 })
+    for (const [index, template] of templates(false).entries()) await createDocument(trx, template, index + 1, email)
     await makeRelease(trx, 'began the site', email)
     await createAccount(trx, {
       id: 'first',
       email,
       name: email.split('@')[0] ?? email,
-      role: 'publisher',
+      role: 'administrator',
       password,
       oneTime: true,
     })

@@ -38,16 +38,18 @@ export interface PageText {
   readonly title: string
   readonly description: string
   readonly pageType?: string
+  /** What the page says of itself where it is listed. */
+  readonly about?: Props
   readonly body: readonly Piece[]
 }
 
-export function pageOf({ id, path, title, description, pageType = 'Page', body }: PageText): ContentDocument {
+export function pageOf({ id, path, title, description, pageType = 'Page', about = {}, body }: PageText): ContentDocument {
   const head = piece('menu', { menu: 'main-menu', place: 'header' }, [], 'head')
   const foot = piece('menu', { menu: 'foot-menu', place: 'footer' }, [], 'foot')
   return documentOf(
     id,
     'page',
-    piece('page', { title, description, path, pageType }, [head, piece('mainPart', {}, body, 'main'), foot]),
+    piece('page', { title, description, path, pageType, ...about }, [head, piece('mainPart', {}, body, 'main'), foot]),
   )
 }
 

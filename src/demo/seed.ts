@@ -17,18 +17,24 @@ import { makeRelease } from '@/server/stores/releases'
 import { roundsOf, testNumber } from '@/server/stores/tests'
 import { writeEvents } from '@/server/stores/events'
 import { stamp } from '@/site/collect/report'
+import { referencesOf } from '@/components/references'
 import { instruments } from './instruments'
-import { callsToAction, draftPages, menus, publishedPages } from './site-pages'
+import type { DemoTest } from './demo-test'
+import { callsToAction, campaigns, draftPages, menus, publishedPages, sharedComponents, styles } from './site-pages'
+import { templates } from './templates'
+import { testsOfEveryKind } from './tests-of-every-kind'
 
 /** For the demo only; the README prints them too. */
 export const demoAccounts = [
   { id: 'wilma', email: 'wilma@pinemoth.example', name: 'Wilma Osk', role: 'publisher', password: 'moths-like-brass' },
+  { id: 'ada', email: 'ada@pinemoth.example', name: 'Ada Stonebeck', role: 'administrator', password: 'moths-like-steel' },
   { id: 'edgar', email: 'edgar@pinemoth.example', name: 'Edgar Fenn', role: 'editor', password: 'moths-like-wood' },
 ] as const
 
 const DAY = 86_400_000
 const author = demoAccounts[0].name
-const wilma: AccountView = { id: 'wilma', email: demoAccounts[0].email, name: author, role: 'publisher' }
+/** The history is made with all rights; what each account may do is another matter. */
+const maker: AccountView = { id: 'wilma', email: demoAccounts[0].email, name: author, role: 'administrator' }
 
 /** Everything the demo opens with: accounts, the site, a history made by the simulator from fixed seeds. */
 export async function seedDemo(db: Database): Promise<void> {
@@ -42,10 +48,12 @@ export async function seedDemo(db: Database): Promise<void> {
 async function seedSite(db: Database): Promise<void> {
   await inTransaction(db, async (trx) => {
     let position = 0
-    for (const document of [...publishedPages, ...menus, ...callsToAction]) {
+    for (const document of [...publishedPages, ...menus, ...callsToAction, ...sharedComponents, ...styles]) {
       await createDocument(trx, document, position++, author)
       await publishBody(trx, document.id, document, { note: 'First published', author, lock: 0 })
     }
+    for (const document of templates(true)) await createDocument(trx, document, position++, author)
+    for (const name of campaigns) await trx('campaigns').insert({ name, created_at: new Date(), created_by: author })
     for (const document of draftPages) await createDocument(trx, document, position++, 'Edgar Fenn')
     for (const goal of demoGoals) await createGoal(trx, goal)
     await makeRelease(trx, 'the site went live', author)
@@ -61,6 +69,12 @@ const demoGoals = [
     worth: 5,
   }),
   goalSchema.parse({ id: 'plans-seen', name: 'Looked at the plans', wiring: { kind: 'page', document: 'plans' } }),
+  goalSchema.parse({
+    id: 'january-read',
+    name: 'Opened “How a cello survives January”',
+    wiring: { kind: 'page', document: 'article-january' },
+  }),
+  goalSchema.parse({ id: 'wrote', name: 'Came to the contact page', wiring: { kind: 'page', document: 'contact' }, worth: 2 }),
   goalSchema.parse({
     id: 'hero-button',
     name: 'Pressed “See the instruments”',
@@ -95,6 +109,14 @@ async function seedBackground(db: Database): Promise<void> {
     ['contact', 0.2],
     ...anyInstrument,
   ]
+  const callOn = new Map(
+    publishedPages.flatMap((page) =>
+      referencesOf(page).flatMap(({ node, document }) => {
+        const call = callsToAction.find(({ id }) => id === document)
+        return call === undefined ? [] : [[page.id as string, { call: call.id, root: call.root, place: node }] as const]
+      }),
+    ),
+  )
   let group: ReturnType<typeof stamp> = []
   let number = 0
   for (const visitor of visitors({ seed: 28, visitors: 9000, days: 28, startsAt })) {
@@ -104,14 +126,14 @@ async function seedBackground(db: Database): Promise<void> {
     if (pages.includes('trial-lesson') && lots() < 0.3) pages.push('trial-thanks')
     for (const [step, page] of pages.entries()) {
       const id = (number++).toString(16).padStart(32, 'b')
-      group.push(
-        ...stamp(
-          { d: page as DocumentId, e: [{ i: id, k: 'page' }] },
-          visitor.id,
-          new Date(visitor.arrivesAt.getTime() + step * 45_000),
-          0,
-        ),
-      )
+      const at = new Date(visitor.arrivesAt.getTime() + step * 45_000)
+      const happened: Parameters<typeof stamp>[0]['e'] = [{ i: id, k: 'page' }]
+      const call = callOn.get(page)
+      if (call !== undefined && lots() < 0.55) {
+        happened.push({ i: `c${id.slice(1)}`, k: 'call', c: call.call })
+        if (lots() < 0.07) happened.push({ i: `d${id.slice(1)}`, k: 'click', n: [call.root, call.place] })
+      }
+      group.push(...stamp({ d: page as DocumentId, e: happened }, visitor.id, at, 0))
     }
     if (group.length > 2000) {
       await writeEvents(db, group)
@@ -122,90 +144,87 @@ async function seedBackground(db: Database): Promise<void> {
   await tallyAll(db)
 }
 
-interface DemoTest {
-  readonly document: string
-  readonly node: string
-  readonly name: string
-  readonly problem: string
-  readonly change: string
-  readonly expected: string
-  readonly goal: string
-  readonly variants: readonly { readonly name: string; readonly edits: readonly Edit[]; readonly rate: number }[]
-  readonly baseRate: number
-  readonly visitors: number
-  readonly days: number
-  readonly endedDaysAgo?: number
-  readonly smallestEffect?: number
-}
-
 const set = (node: string, prop: string, value: string): Edit => ({ kind: 'set', node: node as NodeId, prop, value })
 
+const ofOneComponent = (
+  document: string,
+  node: string,
+  variants: readonly { name: string; edits: readonly Edit[] }[],
+): DemoTest['parts'] => [{ document, node, variants }]
+
 const settledWell: DemoTest = {
-  document: 'plans',
-  node: 'plans-title',
   name: 'What the plans page says first',
+  parts: ofOneComponent('plans', 'plans-title', [
+    { name: 'Repairs included', edits: [set('plans-title', 'words', 'One price a month. Strings and repairs are on us.')] },
+  ]),
   goal: 'reserved',
   problem: 'Visitors read the prices and leave. Those we asked thought that repairs cost extra.',
   change: 'Say in the title that repairs are included.',
   expected: 'More people go on to reserve.',
-  variants: [
-    {
-      name: 'Repairs included',
-      edits: [set('plans-title', 'words', 'One price a month. Strings and repairs are on us.')],
-      rate: 0.135,
-    },
-  ],
-  baseRate: 0.1,
+  status: 'running',
+  rates: [0.1, 0.135],
   visitors: 12_000,
   days: 26,
   smallestEffect: 0.2,
   endedDaysAgo: 6,
 }
 const settledSame: DemoTest = {
-  document: 'instruments',
-  node: 'instruments-title',
   name: 'Ten instruments, or a promise',
+  parts: ofOneComponent('instruments', 'instruments-title', [
+    { name: 'A promise', edits: [set('instruments-title', 'words', 'There is one here that suits you')] },
+  ]),
   goal: 'plans-seen',
   problem: 'The list opens with a number. Numbers are dry.',
   change: 'Open with a promise instead.',
   expected: 'More people look at the plans.',
-  variants: [{ name: 'A promise', edits: [set('instruments-title', 'words', 'There is one here that suits you')], rate: 0.305 }],
-  baseRate: 0.306,
+  status: 'running',
+  rates: [0.306, 0.305],
   visitors: 22_000,
   days: 28,
   endedDaysAgo: 12,
   smallestEffect: 0.1,
 }
 const running: DemoTest = {
-  document: 'reserve',
-  node: 'reserve-title',
   name: 'A warmer word above the form',
+  parts: ofOneComponent('reserve', 'reserve-title', [
+    { name: 'Nothing to pay yet', edits: [set('reserve-title', 'words', 'Reserve yours. Nothing to pay yet.')] },
+    { name: 'Give it back any day', edits: [set('reserve-title', 'words', 'Reserve yours. Give it back any day.')] },
+  ]),
   goal: 'reserved',
   problem: 'Six in ten who open the reservation form do not send it.',
   change: 'Say that nothing is paid yet.',
   expected: 'More forms are sent.',
-  variants: [
-    { name: 'Nothing to pay yet', edits: [set('reserve-title', 'words', 'Reserve yours. Nothing to pay yet.')], rate: 0.5 },
-    { name: 'Give it back any day', edits: [set('reserve-title', 'words', 'Reserve yours. Give it back any day.')], rate: 0.425 },
-  ],
-  baseRate: 0.42,
+  status: 'running',
+  rates: [0.42, 0.5, 0.425],
   visitors: 7800,
   days: 16,
   smallestEffect: 0.15,
 }
 const early: DemoTest = {
-  document: 'trial-lesson',
-  node: 'trial-lesson-form',
   name: 'The button of the trial lesson',
+  parts: ofOneComponent('trial-lesson', 'trial-lesson-form', [
+    { name: 'Save me a place', edits: [set('trial-lesson-form', 'buttonWords', 'Save me a place')] },
+  ]),
   goal: 'lesson-booked',
   problem: '“Book” sounds like money.',
   change: 'Say “Save me a place”.',
   expected: 'More lessons are asked for.',
-  variants: [{ name: 'Save me a place', edits: [set('trial-lesson-form', 'buttonWords', 'Save me a place')], rate: 0.31 }],
-  baseRate: 0.3,
+  status: 'running',
+  rates: [0.3, 0.31],
   visitors: 420,
   days: 3,
   smallestEffect: 0.2,
+}
+const unfinished: DemoTest = {
+  name: 'Ask for the cello by its name',
+  parts: ofOneComponent('cello', 'cello-reserve', [
+    { name: 'Bring me the cello', edits: [set('cello-reserve', 'words', 'Bring me the cello')] },
+  ]),
+  goal: 'reserved',
+  problem: 'The button says the same on every instrument.',
+  change: '',
+  expected: '',
+  status: 'draft',
 }
 
 async function seedTests(db: Database): Promise<void> {
@@ -220,54 +239,40 @@ async function seedTests(db: Database): Promise<void> {
   const second = await runTest(db, settledWell)
   await act(db, 'test.decide', {
     test: second.test,
-    version: second.versions[0] ?? ORIGINAL,
+    version: second.arms[1] ?? ORIGINAL,
     reason: '',
     lesson: 'People fear what is added at the end. Say what is included in the first line.',
   })
   await backdate(db, second.test, settledWell)
-  await runTest(db, running)
-  await runTest(db, early)
-  await draftTest(db, {
-    document: 'cello',
-    node: 'cello-reserve',
-    name: 'Ask for the cello by its name',
-    goal: 'reserved',
-    problem: 'The button says the same on every instrument.',
-    change: '',
-    expected: '',
-    variants: [{ name: 'Bring me the cello', edits: [set('cello-reserve', 'words', 'Bring me the cello')], rate: 0 }],
-    baseRate: 0,
-    visitors: 0,
-    days: 0,
-  })
+  for (const demo of [running, early, unfinished, ...testsOfEveryKind])
+    await (demo.status === 'running' ? runTest(db, demo) : draftTest(db, demo))
 }
 
-async function draftTest(db: Database, demo: DemoTest): Promise<{ test: TestId; versions: VersionId[] }> {
-  const document = demo.document as DocumentId
-  const node = demo.node as NodeId
-  const versions: VersionId[] = []
-  for (const { name, edits } of demo.variants) {
-    const made = await act(db, 'version.create', { document, node, manner: 'chance', name, from: null })
-    await act(db, 'version.save', { id: made.id, lock: made.lock, edits: [...edits] })
-    versions.push(made.id)
-  }
-  const { test } = await act(db, 'test.create', { parts: [{ document, node }] })
+async function draftTest(db: Database, demo: DemoTest): Promise<{ test: TestId; arms: VersionId[] }> {
+  const parts = demo.parts.map(({ document, node }) => ({ document: document as DocumentId, node: node as NodeId }))
+  for (const [index, part] of parts.entries())
+    for (const { name, edits } of demo.parts[index]?.variants ?? []) {
+      const made = await act(db, 'version.create', { ...part, manner: 'chance', name, from: null })
+      await act(db, 'version.save', { id: made.id, lock: made.lock, edits: [...edits] })
+    }
+  const { test } = await act(db, 'test.create', { parts })
   const { design, lock } = await act(db, 'test.open', { test })
-  const { name, problem, change, expected, goal, smallestEffect = 0.05 } = demo
+  const { name, problem, change, expected, goal, campaign = '', smallestEffect = 0.05 } = demo
   await act(db, 'test.save', {
     test,
     lock,
-    design: { ...design, name, problem, change, expected, primary: goal as GoalId, smallestEffect },
+    design: { ...design, name, problem, change, expected, campaign, primary: goal as GoalId, smallestEffect },
   })
-  return { test, versions }
+  return { test, arms: design.arms.map(({ version }) => version) }
 }
 
 /** Starts a test, moves its beginning back, and lets its visitors come through the real decide and collect code. */
-async function runTest(db: Database, demo: DemoTest): Promise<{ test: TestId; versions: VersionId[] }> {
+async function runTest(db: Database, demo: DemoTest): Promise<{ test: TestId; arms: VersionId[] }> {
+  const { rates: trueRates = [], visitors: crowd = 0, days = 0 } = demo
   const made = await draftTest(db, demo)
   const { lock } = await act(db, 'test.open', { test: made.test })
   await act(db, 'test.start', { test: made.test, lock })
-  const startsAt = new Date(Math.floor(Date.now() / DAY) * DAY - ((demo.endedDaysAgo ?? 0) + demo.days) * DAY)
+  const startsAt = new Date(Math.floor(Date.now() / DAY) * DAY - ((demo.endedDaysAgo ?? 0) + days) * DAY)
   await db('rounds')
     .where({ test_number: testNumber(made.test) })
     .update({ started_at: startsAt })
@@ -276,13 +281,10 @@ async function runTest(db: Database, demo: DemoTest): Promise<{ test: TestId; ve
     .update({ started_at: startsAt })
   const [round] = await roundsOf(db, testNumber(made.test))
   if (round === undefined) throw new Error('the demo test has no round')
-  const rates = new Map<VersionId, number>([
-    [ORIGINAL, demo.baseRate],
-    ...made.versions.map((id, index): [VersionId, number] => [id, demo.variants[index]?.rate ?? 0]),
-  ])
+  const rates = new Map(made.arms.map((version, index): [VersionId, number] => [version, trueRates[index] ?? 0]))
   let group: ReturnType<typeof eventsOf> = []
   const now = Date.now()
-  for (const visitor of visitors({ seed: 1000 + testNumber(made.test), visitors: demo.visitors, days: demo.days, startsAt })) {
+  for (const visitor of visitors({ seed: 1000 + testNumber(made.test), visitors: crowd, days, startsAt })) {
     group.push(...eventsOf(visitor, round.snapshot, 0, rates).filter(({ at }) => at.getTime() < now))
     if (group.length < 3000) continue
     await writeEvents(db, group)
@@ -307,7 +309,7 @@ async function backdate(db: Knex, test: TestId, { endedDaysAgo = 0 }: DemoTest):
 /** The demo is made by the same actions as an editor's work. */
 async function act<Name extends ActionName>(db: Database, name: Name, input: Input<Name>): Promise<Output<Name>> {
   let cause: unknown = null
-  const answer = await perform(name, input, wilma, db, (reason) => (cause = reason))
+  const answer = await perform(name, input, maker, db, (reason) => (cause = reason))
   if (answer.status !== 200) throw new Error(`${name}: ${JSON.stringify(answer.body)}`, { cause })
   return contract[name].output.parse(answer.body) as Output<Name>
 }

@@ -59,7 +59,12 @@ const home = pageOf({
         ],
       ]),
     ]),
-    section('plain', [quote('We had a cello in the hall for a month. Now we have a cellist.', 'Hedda and Ruben, Harrowby')]),
+    section(
+      'plain',
+      [quote('We had a cello in the hall for a month. Now we have a cellist.', 'Hedda and Ruben, Harrowby')],
+      {},
+      'said',
+    ),
     section('pine', [
       columns('leftWide', [
         [
@@ -136,6 +141,33 @@ const plans = pageOf({
         ],
       ]),
     ]),
+    section(
+      'plain',
+      [
+        heading('What people ask before they sign'),
+        piece(
+          'accordion',
+          {},
+          [
+            piece('accordionItem', {
+              title: 'Can I give it back in the middle of a month?',
+              words: '<p>On any day. You pay for the days you had it.</p>',
+            }),
+            piece('accordionItem', {
+              title: 'What if a child outgrows it?',
+              words: '<p>We change the size at the door and the rent stays as it was.</p>',
+            }),
+            piece('accordionItem', {
+              title: 'Is it insured?',
+              words: '<p>Against everything but being left in the rain. <a href="page:about">How we look after them</a>.</p>',
+            }),
+          ],
+          'questions',
+        ),
+      ],
+      { width: 'text' },
+      'faq',
+    ),
     section('plain', [call('ask-care-guide', 'banner')], { spacing: 'close' }),
   ],
 })
@@ -149,7 +181,7 @@ const workshops = pageOf({
     section(
       'cream',
       [
-        heading('Evenings with glue, felt and patience', 'h1'),
+        heading('Evenings with glue, felt and patience', 'h1', {}, 'title'),
         lead('Six people, one bench, and somebody who has done it a thousand times.'),
       ],
       { spacing: 'close' },
@@ -168,6 +200,42 @@ const workshops = pageOf({
         }),
       ]),
     ]),
+    section(
+      'cream',
+      [
+        piece(
+          'steps',
+          {},
+          [
+            piece('step', { title: 'Ask for a place', words: 'Write to us; six people fit at the bench.' }),
+            piece('step', { title: 'Bring it along', words: 'Your instrument, or one of ours.' }),
+            piece('step', { title: 'Take it apart', words: 'And, before supper, put it together.' }),
+          ],
+          'how',
+        ),
+      ],
+      { spacing: 'close' },
+      'how-section',
+    ),
+    section(
+      'plain',
+      [
+        piece(
+          'testimonial',
+          {
+            words: 'I came with a box of parts and left with a guitar. Most of it is mine.',
+            by: 'Ottoline Fenn',
+            role: 'carpenter, Alderwick',
+            picture: 'workshop',
+            arrangement: 'wide',
+          },
+          [],
+          'voice',
+        ),
+      ],
+      { width: 'text', spacing: 'close' },
+      'voice-section',
+    ),
   ],
 })
 
@@ -203,20 +271,7 @@ const journal = pageOf({
   description: 'Notes from the workshop, the van and the people who borrow.',
   body: [
     section('cream', [heading('From the bench and the van', 'h1')], { spacing: 'close' }),
-    section('plain', [
-      cards('rows', [
-        card('Ten minutes a day', 'What our teachers say to people who have no time, and what happened to forty of them.', {
-          picture: 'lesson',
-          note: 'Four minutes to read',
-          link: 'page:article-ten-minutes',
-        }),
-        card('How a cello survives January', 'Dry rooms open seams. A wet sponge in a soap box is most of the answer.', {
-          picture: 'cello',
-          note: 'Three minutes to read',
-          link: 'page:article-january',
-        }),
-      ]),
-    ]),
+    section('plain', [piece('pageList', { pageType: 'Article', arrangement: 'rows' }, [], 'list')]),
     section('plain', [call('ask-sunday-letter', 'card')], { spacing: 'close' }),
   ],
 })
@@ -228,8 +283,9 @@ const article = (id: string, title: string, teaser: string, image: string, parag
     title,
     description: teaser,
     pageType: 'Article',
+    about: { teaser, picture: image },
     body: [
-      section('cream', [heading(title, 'h1'), lead(teaser)], { width: 'text', spacing: 'close' }),
+      section('cream', [heading(title, 'h1', {}, 'title'), lead(teaser)], { width: 'text', spacing: 'close' }),
       section('plain', [picture(image, ''), ...paragraphs.map((words) => text(words))], { width: 'text' }),
       section('plain', [call('ask-sunday-letter', 'banner')], { spacing: 'close' }),
     ],
@@ -244,7 +300,7 @@ const schools = pageOf({
     section('cream', [
       columns('even', [
         [
-          heading('Thirty violins, one invoice', 'h1'),
+          heading('Thirty violins, one invoice', 'h1', {}, 'title'),
           lead('Class sets for a term or a year, insured, labelled and delivered in the week before school begins.'),
         ],
         [picture('children', 'Children with small violins in a row')],
@@ -357,6 +413,28 @@ const thanks = (id: string, path: string, title: string, words: string, more: st
     ],
   })
 
+const schoolsLetter = pageOf({
+  id: 'schools-letter',
+  path: '/schools/letter',
+  title: 'A letter to schools',
+  description: 'What a class set is, in the words of somebody who delivers them.',
+  body: [
+    section(
+      'cream',
+      [
+        heading('Dear school,', 'h1', {}, 'title'),
+        lead('you have thirty children and no violins. We have violins. This is how it goes.'),
+        text(
+          'You write to us with the ages. In the week before term the van comes with thirty cases, each with a name on it. On the first morning one of us shows your teachers how to tune thirty strings before the bell.',
+        ),
+        text('When something breaks, you put a red label on it. On Wednesday it is gone, and the Wednesday after it is back.'),
+        button('Write to us', 'page:contact', { colour: 'brass', size: 'large' }, 'write'),
+      ],
+      { width: 'text' },
+    ),
+  ],
+})
+
 const about = pageOf({
   id: 'about',
   path: '/about',
@@ -366,7 +444,7 @@ const about = pageOf({
     section('cream', [
       columns('even', [
         [
-          heading('A library with a workshop at the back', 'h1'),
+          heading('A library with a workshop at the back', 'h1', {}, 'title'),
           lead('It began with eleven violins that a school wanted to throw away.'),
         ],
         [picture('workshop', 'A bench with tools and half a violin', 'square')],
@@ -381,13 +459,54 @@ const about = pageOf({
         text(
           'Pinemoth belongs to its eleven members of staff. Whatever is left at the end of a year becomes more instruments; last year it was six harps and a marimba.',
         ),
+        piece('video', { film: 'bow', poster: 'violin', caption: 'Four strings, seen from close by', loop: true }, [], 'film'),
         heading('What we promise', 'h3'),
         text(
           '<ul><li>You may give anything back on any day.</li><li>Nothing leaves the shelf that we would not play ourselves.</li><li>Letters are answered by a person who has held your instrument.</li></ul>',
         ),
       ],
       { width: 'text' },
+      'story',
     ),
+    section(
+      'plain',
+      [
+        heading('Round the five towns'),
+        piece('gallery', { arrangement: 'grid' }, [
+          piece('galleryPicture', {
+            picture: 'shelves',
+            alt: 'Tall shelves with instruments',
+            caption: 'The shelves in Harrowby',
+          }),
+          piece('galleryPicture', { picture: 'town', alt: 'The van before a row of houses', caption: 'The van in Fenmouth' }),
+          piece('galleryPicture', {
+            picture: 'lesson',
+            alt: 'A lesson at a music stand',
+            caption: 'A first lesson in Stonebeck',
+          }),
+        ]),
+      ],
+      { spacing: 'close' },
+      'towns',
+    ),
+    section(
+      'plain',
+      [
+        piece('tabs', { arrangement: 'above' }, [
+          piece('tab', { title: 'Who we are', words: '<p>Eleven people, of whom nine can re-hair a bow.</p>' }),
+          piece('tab', {
+            title: 'Where the money goes',
+            words: '<p>Into strings, wages and diesel. What is left becomes instruments.</p>',
+          }),
+          piece('tab', { title: 'How to join', words: '<p>Write to us in spring, and bring something you have mended.</p>' }),
+        ]),
+      ],
+      { spacing: 'close', width: 'text' },
+    ),
+    section('plain', [piece('shared', { shared: 'opening-hours', overrides: [] }, [], 'hours')], {
+      spacing: 'close',
+      width: 'text',
+    }),
     section('plain', [call('ask-reserve-instrument', 'banner')], { spacing: 'close' }),
   ],
 })
@@ -416,6 +535,18 @@ const contact = pageOf({
         ],
       ]),
     ]),
+    section(
+      'plain',
+      [
+        piece(
+          'shared',
+          { shared: 'opening-hours', overrides: ['opening-hours-title words "When the bell is answered"'] },
+          [],
+          'hours',
+        ),
+      ],
+      { spacing: 'close', width: 'text' },
+    ),
   ],
 })
 
@@ -466,6 +597,7 @@ export const publishedPages: readonly ContentDocument[] = [
     'A wet sponge in a soap box with holes, hung inside the case, is most of the answer. The rest is to keep the instrument away from the radiator and from people who say that it will be fine.',
   ]),
   schools,
+  schoolsLetter,
   trial,
   thanks(
     'trial-thanks',
@@ -524,8 +656,8 @@ export const menus: readonly ContentDocument[] = [
   ),
 ]
 
-const callTo = (id: string, title: string, words: string, buttonWords: string, link: string) =>
-  documentOf(id, 'callToAction', piece('callToActionText', { title, words, buttonWords, link }))
+const callTo = (id: string, title: string, words: string, buttonWords: string, link: string, campaign = '') =>
+  documentOf(id, 'callToAction', piece('callToActionText', { title, words, buttonWords, link, campaign }))
 
 export const callsToAction: readonly ContentDocument[] = [
   callTo(
@@ -541,6 +673,7 @@ export const callsToAction: readonly ContentDocument[] = [
     'A trial lesson is free, lasts forty minutes, and is given by somebody who plays.',
     'Book a trial lesson',
     'page:trial-lesson',
+    'First notes',
   ),
   callTo(
     'ask-care-guide',
@@ -548,6 +681,7 @@ export const callsToAction: readonly ContentDocument[] = [
     'Twelve pages on keeping wood, skin and brass happy. Yours with the first letter.',
     'Ask for the guide',
     'page:contact',
+    'Dry January',
   ),
   callTo(
     'ask-sunday-letter',
@@ -557,3 +691,26 @@ export const callsToAction: readonly ContentDocument[] = [
     'page:contact',
   ),
 ]
+
+/** What stands on several pages and is edited once. */
+export const sharedComponents: readonly ContentDocument[] = [
+  documentOf(
+    'opening-hours',
+    'shared',
+    piece('sharedPart', { title: 'Opening hours' }, [
+      heading('The workshop is open', 'h2', { size: 'medium' }, 'title'),
+      text('<p>Tuesday to Saturday, ten to six. On the first Thursday of a month until the last string is on.</p>', {}, 'words'),
+    ]),
+  ),
+]
+
+/** Restylings of parts of many pages. Empty until somebody finds that one pays. */
+export const styles: readonly ContentDocument[] = [
+  documentOf(
+    'instrument-buttons',
+    'style',
+    piece('style', { title: 'Buttons of the instruments', reach: 'type', pattern: 'Instrument', part: 'button', css: '' }),
+  ),
+]
+
+export const campaigns = ['First notes', 'Dry January'] as const

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto'
 import { decide, ORIGINAL, type Visitor } from '@/core/decide'
 import type { Round } from '@/core/experiment'
 import type { Goal } from '@/core/goals'
-import type { VersionId } from '@/core/ids'
+import type { DocumentId, VersionId } from '@/core/ids'
 import type { SimulatedVisitor } from '@/core/simulate'
 import { reportSchema, stamp, type StampedEvent } from '@/site/collect/report'
 
@@ -22,7 +22,8 @@ export function eventsOf(
     paused: false,
   }
   const [decision] = decide({ draws: [draw], ladders: [] }, asVisitor(visitor))
-  const viewed = take(visitor, source, visitor.arrivesAt, 'view', { d: round.design.document, e: [{ k: 'page' }] })
+  const page = round.pages[0] ?? round.design.document
+  const viewed = take(visitor, source, visitor.arrivesAt, 'view', { d: page, e: [{ k: 'page' }] })
   if (decision === undefined || !decision.counted) return viewed
   const assigned: StampedEvent = {
     id: eventId(source, visitor.id, 'assigned'),
@@ -34,19 +35,19 @@ export function eventsOf(
     version: decision.version,
   }
   const seen = take(visitor, source, later(visitor, 2000), 'seen', {
-    d: round.design.document,
+    d: page,
     e: [{ k: 'seen', r: round.id, v: decision.version }],
   })
   const primary = round.goals.find(({ id }) => id === round.design.primary)
   const converts = primary !== undefined && visitor.luck < (rates.get(decision.version) ?? rates.get(ORIGINAL) ?? 0)
-  return [...viewed, assigned, ...seen, ...(converts ? reachGoal(visitor, source, primary) : [])]
+  return [...viewed, assigned, ...seen, ...(converts ? reachGoal(visitor, source, primary, page) : [])]
 }
 
-function reachGoal(visitor: SimulatedVisitor, source: number, goal: Goal): StampedEvent[] {
+function reachGoal(visitor: SimulatedVisitor, source: number, goal: Goal, page: DocumentId): StampedEvent[] {
   const at = later(visitor, visitor.ponders)
   const { wiring } = goal
   const event = wiring.kind === 'page' ? { k: 'page' } : { k: 'click', n: [wiring.node] }
-  return take(visitor, source, at, 'goal', { d: wiring.document, e: [event] })
+  return take(visitor, source, at, 'goal', { d: wiring.kind === 'page' ? wiring.document : page, e: [event] })
 }
 
 /** Through the same door as a browser’s report: checked by its schema, stamped by the same code. */

@@ -81,6 +81,8 @@ export const roundSchema = z.object({
   salt: z.string().min(1),
   /** Visitors of the original and one variant together at which the sequence is tuned to be tightest. */
   plannedTotal: z.number().positive(),
+  /** The published pages on which the test shows, for whoever has to send simulated visitors to one. */
+  pages: z.array(documentIdSchema).default([]),
   /** Why this round was opened, in words; empty for the first. */
   because: z.string().max(300).default(''),
 })

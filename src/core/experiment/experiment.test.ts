@@ -277,6 +277,7 @@ test('going on after a change that affects the result opens a new round; a new n
     goals: [pressed],
     salt: 't-1',
     plannedTotal: 1000,
+    pages: [],
     because: '',
   }
   expect(affectsResult(round, { ...facts.design, name: 'Better name' }, facts.versions, [pressed])).toBe(false)

@@ -1,7 +1,7 @@
 import { ORIGINAL } from '../decide'
 import type { GoalId, VersionId } from '../ids'
 import type { Interval } from '../stats'
-import { leader, type Reading, type Result, type VariantResult } from './reading'
+import { leader, readings, type Reading, type Result, type VariantResult } from './reading'
 import type { Check, Finding } from './readiness'
 
 /** The names that sentences need. */
@@ -44,8 +44,19 @@ export function sentence(result: Result, goal: string, names: Names): string {
   }
   const lead = leader(result) ?? first
   const others = result.variants.filter((variant) => variant !== lead)
-  const rest = others.map((variant) => `‘${names.version(variant.version)}’ ${besideWords[variant.reading]}.`)
+  const rest = readings
+    .map((reading) => [reading, others.filter((variant) => variant.reading === reading)] as const)
+    .filter(([, variants]) => variants.length > 0)
+    .map(([reading, variants]) => besideSentence(variants, reading, names))
   return [variantSentence(lead, result, goal, names), ...rest].join(' ')
+}
+
+/** “‘A’ is worse.”, “‘A’ and ‘B’ are worse.”, and of many no more than their number. */
+function besideSentence(variants: readonly VariantResult[], reading: Reading, names: Names): string {
+  const [first, second, ...more] = variants.map(({ version }) => `‘${names.version(version)}’`)
+  if (second === undefined) return `${first ?? ''} ${besideWords[reading]}.`
+  const who = more.length === 0 ? `${first ?? ''} and ${second}` : `The other ${variants.length}`
+  return `${who} ${besideWords[reading].replace(/^is /, 'are ').replace(/^makes /, 'make ')}.`
 }
 
 /** After the sentence about the first variant: how another one stands beside it. */

@@ -20,7 +20,7 @@ export const callActions: Area<'call'> = {
     const narrow = (query: Knex.QueryBuilder) => {
       void query.where({ kind: 'callToAction' })
       if (filter.campaign !== '') void query.where({ campaign: filter.campaign })
-      if (search !== '') void query.whereLike('title', contains(search))
+      if (search !== '') void query.whereILike('title', contains(search))
     }
     const total = z
       .object({ total: z.coerce.number() })
@@ -101,7 +101,7 @@ async function callLines(db: Knex, filter: Filter, narrow: (query: Knex.QueryBui
     look: looks[String(row.about.look ?? 'brass')] ?? '',
     campaign: row.campaign,
     state: stateOf(row),
-    places: places.filter(({ used_id }) => used_id === row.id).map(placeLine),
+    places: places.filter(({ used_id, kind }) => used_id === row.id && kind !== 'template').map(placeLine),
     tests: tests
       .filter(({ document_id }) => document_id === row.id)
       .map(({ number, name, status }) => ({ id: testId(number), name, status })),

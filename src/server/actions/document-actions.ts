@@ -227,8 +227,8 @@ async function openDocument(db: Database, id: DocumentId): Promise<Output<'docum
     publishedRevision: row.published_revision,
     surroundings: surroundings.filter((one) => one.id !== id),
     pictures: [...pictureNames],
-    places: shownOn.map(placeLine),
-    linkedFrom: linkedFrom.map(placeLine),
+    places: shownOn.filter(({ kind }) => kind !== 'template').map(placeLine),
+    linkedFrom: linkedFrom.filter(({ kind }) => kind !== 'template').map(placeLine),
     scripts: settings.scripts,
     versions: versions.map(versionView),
     tests: tests

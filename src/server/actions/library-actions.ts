@@ -12,9 +12,9 @@ import type { Area } from './handler'
 export const libraryActions: Area<'media'> & Area<'campaign'> & Area<'setting'> = {
   'media.list': async ({ db }, { page, search, kind }) => {
     const narrow = (query: Knex.QueryBuilder) => {
-      if (kind !== 'all') void query.whereLike('type', `${kind}/%`)
+      if (kind !== 'all') void query.whereILike('type', `${kind}/%`)
       if (search !== '')
-        void query.where((either) => either.whereLike('title', contains(search)).orWhereLike('alt', contains(search)))
+        void query.where((either) => either.whereILike('title', contains(search)).orWhereILike('alt', contains(search)))
     }
     const total = z
       .object({ total: z.coerce.number() })

@@ -15,9 +15,9 @@ export const notebookActions: Area<'notebook'> = {
       if (search !== '')
         void query.where((either) =>
           either
-            .whereLike('name', contains(search))
-            .orWhereLike('design', contains(search))
-            .orWhereLike('decision', contains(search)),
+            .whereILike('name', contains(search))
+            .orWhereILike('design', contains(search))
+            .orWhereILike('decision', contains(search)),
         )
     }
     const total = z

@@ -51,7 +51,7 @@ export const overviewActions: Handlers<'session.read' | 'today.read' | 'site.rea
       void query.where({ kind: 'page' })
       if (campaign !== '') void query.where({ campaign })
       if (search !== '')
-        void query.where((either) => either.whereLike('title', contains(search)).orWhereLike('path', contains(search)))
+        void query.where((either) => either.whereILike('title', contains(search)).orWhereILike('path', contains(search)))
     }
     const total = z
       .object({ total: z.coerce.number() })
@@ -162,7 +162,7 @@ async function sharedDocuments(db: Knex) {
     kind: row.kind,
     title: row.title,
     state: stateOf(row),
-    usedOn: places.filter(({ used_id }) => used_id === row.id).map(({ title }) => title),
+    usedOn: places.filter(({ used_id, kind }) => used_id === row.id && kind !== 'template').map(({ title }) => title),
     tests: row.tests,
   }))
 }

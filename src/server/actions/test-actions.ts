@@ -41,7 +41,7 @@ export const testActions: Area<'test'> = {
     const narrow = (query: Knex.QueryBuilder) => {
       if (campaign !== '') void query.where({ campaign })
       if (status !== null) void query.where({ status })
-      if (search !== '') void query.whereLike('name', contains(search))
+      if (search !== '') void query.whereILike('name', contains(search))
     }
     return listTests(db, narrow, page)
   },
@@ -374,6 +374,7 @@ async function openRound(trx: Knex.Transaction, row: TestRow, number: number, be
     goals: countedGoals(row, facts.goals),
     salt: testId(row.number),
     plannedTotal: facts.forecast.plannedTotal,
+    pages: [...new Set([...facts.places.values()].flat())].slice(0, 50),
     because: because.join(', '),
   }
   await trx('rounds').insert({ id, test_number: row.number, number, snapshot: JSON.stringify(snapshot), started_at: new Date() })

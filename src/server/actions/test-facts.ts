@@ -121,7 +121,7 @@ async function listsOf(db: Knex, page: ContentDocument): Promise<DocumentId[]> {
   const candidates: { document_id: DocumentId }[] = await db('revisions as r')
     .join('documents as d', (on) => on.on('r.document_id', 'd.id').andOn('r.number', 'd.published_revision'))
     .where('d.kind', 'page')
-    .whereLike('r.body', '%"pageList"%')
+    .whereILike('r.body', '%"pageList"%')
     .select('r.document_id')
   const lists = await readPublished(
     db,

@@ -6,7 +6,7 @@ import { previewOf } from '@/components/preview'
 import { titleOf } from '@/components/references'
 import { groundOf } from '@/components/section/ground'
 import { siteView, withDocuments } from '@/components/site-view'
-import { isFor, rulesOf, stylesByPart } from '@/components/style/reach'
+import { rulesOf, stylesByPart } from '@/components/style/reach'
 import { scopeStyle } from '@/components/style/scope'
 import { escaped, plainPage } from './head'
 
@@ -18,8 +18,7 @@ export function snapshot(
   edits: readonly Edit[],
   style: string,
 ): string {
-  const samples = document.kind === 'style' ? documents.filter((page) => isFor(document, page)) : []
-  const preview = previewOf(document, part, edits, samples)
+  const preview = previewOf(document, part, edits)
   const styles = preview.changed.filter(({ kind }) => kind === 'style')
   const rendering = { site: withDocuments(siteView(documents), preview.changed), styled: stylesByPart(styles) }
   const drawn = <Part document={preview.document} node={preview.node} rendering={rendering} />

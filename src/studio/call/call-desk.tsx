@@ -2,9 +2,10 @@
 
 import { useMemo } from 'react'
 import type { AccountView, DocumentView } from '@/contract/contract'
-import { nodeAt, type ContentDocument, type ContentNode, type PropValue } from '@/core/document'
+import { apply, nodeAt, type ContentDocument, type ContentNode, type PropValue } from '@/core/document'
 import type { DocumentId, NodeId } from '@/core/ids'
 import { DeskBar, DeskTrouble, useDesk } from '../desk/desk'
+import { useBeside } from '../desk/use-beside'
 import { FieldList } from '../desk/field-list'
 import { PageFrame } from '../desk/page-frame'
 import { Revisions } from '../desk/revisions'
@@ -23,6 +24,7 @@ export function CallDesk({ account, view, refetch }: { account: AccountView; vie
   const desk = useDesk(view, refetch)
   const { editing, state, shown, version, locked } = desk
   const { document } = state
+  const [beside, setBeside] = useBeside(desk)
   useKeys({
     plain: {
       v: () => desk.make('chance', null, document.root),
@@ -36,6 +38,7 @@ export function CallDesk({ account, view, refetch }: { account: AccountView; vie
     },
   })
   const around = useMemo(() => [...view.surroundings, shown], [view.surroundings, shown])
+  const other = state.versions.find(({ id }) => id === beside)
   const gallery = useMemo(() => everyArrangement(shown.id), [shown.id])
   return (
     <Screen
@@ -46,7 +49,20 @@ export function CallDesk({ account, view, refetch }: { account: AccountView; vie
           <DeskBar account={account} desk={desk} />
           <DeskTrouble desk={desk} />
           <div className="page-stage">
-            <PageFrame document={gallery} surroundings={around} width={980} label="The call to action in each arrangement" />
+            {other === undefined ? null : (
+              <PageFrame
+                document={gallery}
+                surroundings={[...view.surroundings, document]}
+                width={980}
+                label="The original call to action in each arrangement"
+              />
+            )}
+            <PageFrame
+              document={gallery}
+              surroundings={other === undefined ? around : [...view.surroundings, apply(document, other.edits).document]}
+              width={980}
+              label="The call to action in each arrangement"
+            />
           </div>
         </div>
       }
@@ -76,8 +92,8 @@ export function CallDesk({ account, view, refetch }: { account: AccountView; vie
           state={state}
           editing={editing}
           node={document.root}
-          beside={null}
-          setBeside={() => undefined}
+          beside={beside}
+          setBeside={setBeside}
           make={(manner, from) => desk.make(manner, from, document.root)}
         />
       }

@@ -98,8 +98,8 @@ export function CallList({ chosen, choose }: { chosen: string | null; choose: (l
                   <td className="number">{shareWords(line.clicks, line.views)}</td>
                   <td className="number">{count(line.submissions)}</td>
                   <td className="number">{count(line.worth)}</td>
-                  <td className="quiet">
-                    {line.updatedBy}, {agoWords(line.updatedAt)}
+                  <td className="quiet" title={`by ${line.updatedBy}`}>
+                    {agoWords(line.updatedAt)}
                   </td>
                 </tr>
               ))}

@@ -11,7 +11,7 @@ import { groundOf } from '@/components/section/ground'
 import { componentTypes } from '@/components/types'
 import { movePart, type Landing } from './drag-on-page'
 import { richExtensions } from './rich-tools'
-import { previewOf } from '@/components/preview'
+import { previewOf, type Preview } from '@/components/preview'
 import { siteView, withDocuments } from '@/components/site-view'
 import { isFor, rulesOf, stylesByPart } from '@/components/style/reach'
 import { scopeStyle } from '@/components/style/scope'
@@ -178,10 +178,17 @@ export function PageFrame(props: FrameProps) {
 
 /** The styles that are for a page, as its frame needs them. */
 function useDress(surroundings: readonly ContentDocument[], page: ContentDocument) {
-  return useMemo(() => {
-    const styles = surroundings.filter((one) => one.kind === 'style' && isFor(one, page))
-    return { styled: stylesByPart(styles), rules: styles.map((one) => scopeStyle(rulesOf(one), one.id).css).join('\n') }
-  }, [surroundings, page])
+  return useMemo(() => dressOf(surroundings.filter((one) => one.kind === 'style' && isFor(one, page))), [surroundings, page])
+}
+
+function dressOf(styles: readonly ContentDocument[]) {
+  return { styled: stylesByPart(styles), rules: styles.map((one) => scopeStyle(rulesOf(one), one.id).css).join('\n') }
+}
+
+/** A style that is looked at by itself shows on its sample; a part of a page wears what its page wears. */
+function stylesFor(surroundings: readonly ContentDocument[], { document, changed }: Preview): ContentDocument[] {
+  const own = changed.filter(({ kind }) => kind === 'style')
+  return own.length > 0 ? own : surroundings.filter((one) => one.kind === 'style' && isFor(one, document))
 }
 
 /** A part alone with some edits, small; it looks the same as on the site because it is the same code. */
@@ -199,22 +206,15 @@ export const PageMiniature = memo(function PageMiniature({
   label: string
 }) {
   const [body, setBody] = useState<HTMLElement | null>(null)
-  const preview = useMemo(() => {
-    const samples = document.kind === 'style' ? surroundings.filter((page) => isFor(document, page)) : []
-    return previewOf(document, node, edits, samples)
-  }, [document, node, edits, surroundings])
+  const preview = useMemo(() => previewOf(document, node, edits), [document, node, edits])
   const site = useMemo(
     () => withDocuments(siteView([...surroundings, preview.document]), preview.changed),
     [surroundings, preview],
   )
-  const around = useMemo(
-    () => [...surroundings.filter(({ id }) => !preview.changed.some((one) => one.id === id)), ...preview.changed],
-    [surroundings, preview],
-  )
-  const dress = useDress(around, preview.document)
+  const dress = useMemo(() => dressOf(stylesFor(surroundings, preview)), [surroundings, preview])
   const gone = document.nodes[node] !== undefined && preview.document.id === document.id && !isShown(preview.document, node)
   // A small part gets a narrow page around it, so that its words can be read.
-  const width = preview.whole ? 1280 : document.nodes[node]?.type === 'button' ? 360 : 720
+  const width = document.kind === 'menu' ? 940 : preview.whole ? 1280 : document.nodes[node]?.type === 'button' ? 360 : 720
   const drawn = (
     <>
       <style>{dress.rules}</style>

@@ -23,7 +23,7 @@ interface ShelfProps {
   readonly editing: Editing
   readonly node: NodeId
   readonly beside: VersionId | null
-  readonly setBeside: (version: VersionId | null) => void
+  readonly setBeside?: (version: VersionId | null) => void
   readonly make: (manner: 'chance' | 'rule', from: VersionId | null) => void
 }
 
@@ -83,7 +83,7 @@ export function Shelf({ view, state, editing, node, beside, setBeside, make }: S
               chosen={state.onPage === version.id}
               show={() => editing.show(version.id)}
               beside={beside === version.id}
-              compare={() => setBeside(beside === version.id ? null : version.id)}
+              compare={setBeside === undefined ? undefined : () => setBeside(beside === version.id ? null : version.id)}
             >
               <PageMiniature
                 document={state.document}

@@ -3,11 +3,12 @@
 import { Button } from 'antd'
 import { useMemo } from 'react'
 import type { AccountView, DocumentView } from '@/contract/contract'
-import { nodeAt, parentOf, reachOf, type PropValue } from '@/core/document'
+import { apply, nodeAt, parentOf, reachOf, type ContentDocument, type PropValue } from '@/core/document'
 import type { NodeId } from '@/core/ids'
 import { previewOf } from '@/components/preview'
 import { titleOf } from '@/components/references'
 import { DeskBar, DeskTrouble, useDesk } from '../desk/desk'
+import { useBeside } from '../desk/use-beside'
 import type { Landing } from '../desk/drag-on-page'
 import { FieldList } from '../desk/field-list'
 import { freshId } from '../desk/fresh-id'
@@ -26,6 +27,7 @@ export function MenuDesk({ account, view, refetch }: { account: AccountView; vie
   const desk = useDesk(view, refetch)
   const { editing, state, shown, version, locked } = desk
   const { document } = state
+  const [beside, setBeside] = useBeside(desk)
   const selected = state.selected === document.root ? null : state.selected
   const move = (node: NodeId, landing: Landing) => editing.edit([{ kind: 'move', node, ...landing }])
   const add = (below: NodeId) => {
@@ -57,8 +59,7 @@ export function MenuDesk({ account, view, refetch }: { account: AccountView; vie
       s: () => void desk.askToPublish(),
     },
   })
-  const header = useMemo(() => previewOf(shown, shown.root, []), [shown])
-  const around = useMemo(() => [...view.surroundings, ...header.changed], [view.surroundings, header])
+  const other = state.versions.find(({ id }) => id === beside)
   const changed = new Set(version === undefined ? [] : reachOf(document, version.edits))
   const added = new Set(version?.edits.flatMap((edit) => (edit.kind === 'insert' ? Object.keys(edit.tree.nodes) : [])) ?? [])
   const content = selected === null ? undefined : shown.nodes[selected]
@@ -71,11 +72,18 @@ export function MenuDesk({ account, view, refetch }: { account: AccountView; vie
           <DeskBar account={account} desk={desk} />
           <DeskTrouble desk={desk} />
           <div className="menu-stage">
-            <div className="menu-live">
-              <PageFrame
-                document={header.document}
-                surroundings={around}
-                width={1280}
+            <div className={other === undefined ? 'menu-live' : 'menu-live both'}>
+              {other === undefined ? null : (
+                <HeaderFrame
+                  menu={document}
+                  surroundings={view.surroundings}
+                  label="The original menu in its header"
+                  onKey={handleKey}
+                />
+              )}
+              <HeaderFrame
+                menu={other === undefined ? shown : apply(document, other.edits).document}
+                surroundings={view.surroundings}
                 label="The menu in its header"
                 onKey={handleKey}
               />
@@ -157,13 +165,30 @@ export function MenuDesk({ account, view, refetch }: { account: AccountView; vie
           state={state}
           editing={editing}
           node={document.root}
-          beside={null}
-          setBeside={() => undefined}
+          beside={beside}
+          setBeside={setBeside}
           make={(manner, from) => desk.make(manner, from, document.root)}
         />
       }
     />
   )
+}
+
+/** A menu in the header of the site, with its lower levels to be opened. */
+function HeaderFrame({
+  menu,
+  surroundings,
+  label,
+  onKey,
+}: {
+  menu: ContentDocument
+  surroundings: readonly ContentDocument[]
+  label: string
+  onKey: (event: KeyboardEvent) => void
+}) {
+  const header = useMemo(() => previewOf(menu, menu.root, []), [menu])
+  const around = useMemo(() => [...surroundings, ...header.changed], [surroundings, header])
+  return <PageFrame document={header.document} surroundings={around} width={1280} label={label} onKey={onKey} />
 }
 
 /** Where an entry leads, in words: a page’s title, or the address. */

@@ -74,7 +74,7 @@ export function Exchange({ account }: { account: AccountView }) {
           Take a file over
         </Button>
         <Button size="small" href="/api/archive">
-          The whole site
+          Save the whole site
         </Button>
         {account.role === 'administrator' ? (
           <Button size="small" onClick={() => archive.current?.click()}>

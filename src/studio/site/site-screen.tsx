@@ -49,7 +49,13 @@ export function SiteScreen({ account }: { account: AccountView }) {
       account={account}
       sheet={
         <>
-          <SearchHead title="Site" placeholder="Find a page by title or address" label="Find a page" search={setSearch} />
+          {kind === 'page' ? (
+            <SearchHead title="Site" placeholder="Find a page by title or address" label="Find a page" search={setSearch} />
+          ) : (
+            <header className="sheet-head">
+              <h1>Site</h1>
+            </header>
+          )}
           <div className="filters">
             <Segmented<ShelfName> aria-label="Kind" value={kind} options={[...shelves]} onChange={setKind} />
             {makes === null ? null : (

@@ -3,7 +3,7 @@
 import { Segmented, Select } from 'antd'
 import { useMemo, useState } from 'react'
 import type { AccountView, DocumentView } from '@/contract/contract'
-import { nodeAt, type ContentDocument, type PropValue } from '@/core/document'
+import { apply, nodeAt, type ContentDocument, type PropValue } from '@/core/document'
 import { propsOf } from '@/components/component-type'
 import { titleOf } from '@/components/references'
 import { content } from '@/components/section/fields'
@@ -13,6 +13,7 @@ import { scopeStyle } from '@/components/style/scope'
 import { componentTypes } from '@/components/types'
 import { CodeField } from '../desk/code-field'
 import { DeskBar, DeskTrouble, useDesk } from '../desk/desk'
+import { useBeside } from '../desk/use-beside'
 import { FieldList } from '../desk/field-list'
 import { PageFrame } from '../desk/page-frame'
 import { Revisions } from '../desk/revisions'
@@ -32,6 +33,7 @@ export function StyleDesk({ account, view, refetch }: { account: AccountView; vi
   const desk = useDesk(view, refetch)
   const { editing, state, shown, version, locked } = desk
   const { document } = state
+  const [beside, setBeside] = useBeside(desk)
   const [chosen, setChosen] = useState<string | null>(null)
   const [width, setWidth] = useState(1280)
   useKeys({
@@ -50,6 +52,7 @@ export function StyleDesk({ account, view, refetch }: { account: AccountView; vi
   const samples = reached.slice(0, SAMPLES)
   const sample = samples.find(({ id }) => id === chosen) ?? samples[0]
   const around = useMemo(() => [...view.surroundings, shown], [view.surroundings, shown])
+  const other = state.versions.find(({ id }) => id === beside)
   const about = propsOf(style, nodeAt(shown, shown.root))
   const faults = scopeStyle(about.css, shown.id).faults
   return (
@@ -100,7 +103,16 @@ export function StyleDesk({ account, view, refetch }: { account: AccountView; vi
                   options={samples.map((page) => ({ value: page.id as string, label: titleOf(page) }))}
                   onChange={setChosen}
                 />
-                <SamplePage page={sample} surroundings={around} width={width} />
+                <div className="style-pages">
+                  {other === undefined ? null : (
+                    <SamplePage page={sample} surroundings={[...view.surroundings, document]} width={width} />
+                  )}
+                  <SamplePage
+                    page={sample}
+                    surroundings={other === undefined ? around : [...view.surroundings, apply(document, other.edits).document]}
+                    width={width}
+                  />
+                </div>
               </section>
             )}
           </div>
@@ -146,8 +158,8 @@ export function StyleDesk({ account, view, refetch }: { account: AccountView; vi
           state={state}
           editing={editing}
           node={document.root}
-          beside={null}
-          setBeside={() => undefined}
+          beside={beside}
+          setBeside={setBeside}
           make={(manner, from) => desk.make(manner, from, document.root)}
         />
       }

@@ -135,7 +135,7 @@ function PartVersions({
               />
               <figcaption>
                 <strong>
-                  <VersionMark index={several ? 0 : index} /> {name}
+                  {several ? null : <VersionMark index={index} />} {name}
                 </strong>
                 {level === ORIGINAL ? (
                   <span className="quiet">as published</span>
@@ -306,7 +306,7 @@ function partWords(home: ContentDocument | undefined, node: string): string {
   if (home === undefined || found === undefined) return 'a part that is gone'
   if (node === home.root) return home.kind === 'page' ? `The page ${titleOf(home)}` : titleOf(home)
   const words = excerptOf(found)
-  return `${componentTypes.get(found.type)?.label ?? 'component'}${words === '' ? '' : ` “${words.slice(0, 40)}”`}`
+  return `The ${componentTypes.get(found.type)?.label ?? 'component'}${words === '' ? '' : ` “${words.slice(0, 40)}”`}`
 }
 
 export function EditWords({

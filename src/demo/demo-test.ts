@@ -1,0 +1,24 @@
+import type { Edit } from '@/core/document'
+
+/** A test of the demo: what it is about, what it tries, and what its simulated visitors did. */
+export interface DemoTest {
+  readonly name: string
+  readonly problem: string
+  readonly change: string
+  readonly expected: string
+  readonly goal: string
+  readonly campaign?: string
+  readonly parts: readonly {
+    readonly document: string
+    readonly node: string
+    readonly variants: readonly { readonly name: string; readonly edits: readonly Edit[] }[]
+  }[]
+  /** How far it has come. A draft has no visitors. */
+  readonly status: 'draft' | 'running'
+  /** True rates, the original first, in the order of the arms. */
+  readonly rates?: readonly number[]
+  readonly visitors?: number
+  readonly days?: number
+  readonly endedDaysAgo?: number
+  readonly smallestEffect?: number
+}
