@@ -1,11 +1,11 @@
-import { expect, type Browser, type BrowserContext, type FrameLocator, type Page } from '@playwright/test'
+import { expect, request, type Browser, type BrowserContext, type FrameLocator, type Page } from '@playwright/test'
 
 export const site = `http://localhost:${process.env.SITE_PORT ?? '4200'}`
 
-export async function signIn(page: Page, who: 'wilma' | 'edgar' = 'wilma'): Promise<void> {
+export async function signIn(page: Page, who: 'wilma' | 'edgar' | 'ada' = 'wilma'): Promise<void> {
   await page.goto('/sign-in')
   await page.getByLabel('E-mail').fill(`${who}@pinemoth.example`)
-  await page.getByLabel('Password').fill(who === 'wilma' ? 'moths-like-brass' : 'moths-like-wood')
+  await page.getByLabel('Password').fill({ wilma: 'moths-like-brass', edgar: 'moths-like-wood', ada: 'moths-like-steel' }[who])
   await page.getByRole('button', { name: 'Sign in' }).click()
   await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible()
 }
@@ -35,4 +35,45 @@ export async function untilServed(context: BrowserContext, path: string, words: 
   await expect
     .poll(async () => (await (await context.request.get(site + path)).text()).includes(words), { timeout: 10_000 })
     .toBe(true)
+}
+
+const agent = 'Mozilla/5.0 (Windows NT 10.0; Win64; x64; rv:140.0) Gecko/20100101 Firefox/140.0'
+
+/** What thirty visitors find on a page by this pattern, without repetition. Follows where they are sent. */
+export async function foundBy(path: string, pattern: RegExp, visitors = 30): Promise<string[]> {
+  const found = new Set<string>()
+  for (let number = 0; number < visitors; number++) {
+    const fresh = await request.newContext({ userAgent: agent })
+    const html = await (await fresh.get(site + path)).text()
+    found.add([...html.matchAll(pattern)].map((match) => match[1] ?? match[0]).join(' | '))
+    await fresh.dispose()
+  }
+  return [...found].sort()
+}
+
+/** On the sheet of a test: says what counts, and starts it. */
+export async function startTest(page: Page, goal: string): Promise<void> {
+  await expect(page.getByRole('region', { name: 'Goals' })).toBeVisible()
+  await page.getByLabel('Goal that decides').click()
+  await page.keyboard.type(goal)
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('Ready to start')).toBeVisible()
+  await page.getByRole('button', { name: 'Start the test' }).click()
+  await expect(page.getByText('The test is running.')).toBeVisible()
+}
+
+/** On the sheet of a running test: takes a variant over, with a reason where the result does not say it by itself. */
+export async function takeOver(page: Page, name: string): Promise<void> {
+  await page.getByRole('button', { name: `Take ‘${name}’ over` }).click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByLabel('Reason').fill('Decided by hand.')
+  await dialog.getByRole('button', { name: 'Take it over' }).click()
+  await expect(page.getByText(`took ‘${name}’ over`)).toBeVisible()
+}
+
+/** Chooses from a list that opens: its entries are found by typing. */
+export async function choose(page: Page, label: string, words: string): Promise<void> {
+  await page.getByLabel(label, { exact: true }).first().click()
+  await page.keyboard.type(words)
+  await page.keyboard.press('Enter')
 }

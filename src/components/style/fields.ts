@@ -17,7 +17,7 @@ export const style = componentType({
   fields: {
     title: line('Title', 'New style'),
     reach: choice('Which pages', styleReach, 'type'),
-    pattern: lines('Type, pages or address', 'Page'),
+    pattern: lines('Type, pages or address'),
     part: line('Which part', 'page'),
     css: code('Rules'),
   },

@@ -16,10 +16,12 @@ import { applyEdit, type Edit } from './edit'
  * The edits that turn `a` into `b`: `apply(a, compare(a, b)).document` equals `b`. Both must have the same root.
  * Short: siblings that only shifted are not moved (longest increasing run), and a new part is one insert with all below.
  *
+ * Where two siblings changed places, either may be said to have moved: those in `moved` are, where that is as short.
+ *
  * The tree of `b` is walked from the top, so that every parent already stands in its place when its children are put
  * into theirs, and no move can go inside itself; parts that are gone are removed last, when nothing that stays is in them.
  */
-export function compare(a: ContentDocument, b: ContentDocument): Edit[] {
+export function compare(a: ContentDocument, b: ContentDocument, moved: ReadonlySet<NodeId> = new Set()): Edit[] {
   if (a.root !== b.root) throw new RangeError(`compare: two documents with the roots “${a.root}” and “${b.root}”`)
   const edits: Edit[] = []
   let now = a
@@ -32,7 +34,7 @@ export function compare(a: ContentDocument, b: ContentDocument): Edit[] {
 
   for (const parent of walk(b)) {
     const wanted = nodeAt(b, parent).children
-    const settled = new Set(longestRun(wanted, nodeAt(now, parent).children))
+    const settled = new Set(longestRun(wanted, nodeAt(now, parent).children, moved))
     wanted.forEach((child, index) => {
       const after = wanted[index - 1] ?? null
       if (now.nodes[child] === undefined) put({ kind: 'insert', parent, after, tree: newPart(a, b, child) })
@@ -76,22 +78,24 @@ export function sameValue(a: PropValue | undefined, b: PropValue | undefined): b
   return a === b || JSON.stringify(a) === JSON.stringify(b)
 }
 
-/** Of the wanted children, the most that already stand in this order. Quadratic is enough for siblings. */
-function longestRun(wanted: readonly NodeId[], present: readonly NodeId[]): NodeId[] {
+/** Of the wanted children, the most that already stand in this order, of as many the fewest `moved`. Quadratic is enough for siblings. */
+function longestRun(wanted: readonly NodeId[], present: readonly NodeId[], moved: ReadonlySet<NodeId>): NodeId[] {
   const places = wanted.map((id) => present.indexOf(id))
-  let best: number[] = []
-  const runs: number[][] = []
+  const lighter = 1 / (wanted.length + 1)
+  const weigh = (index: number) => 1 - (moved.has(wanted[index] ?? ('' as NodeId)) ? lighter : 0)
+  let best = { run: [] as number[], weight: 0 }
+  const runs: (typeof best)[] = []
   places.forEach((place, index) => {
     if (place < 0) return
-    const longest = runs.reduce<number[]>((found, run, earlier) => {
-      const fits = run.length > found.length && (places[earlier] ?? 0) < place
-      return fits ? run : found
-    }, [])
-    const run = [...longest, index]
-    runs[index] = run
-    if (run.length > best.length) best = run
+    const before = runs.reduce(
+      (found, run, earlier) => (run.weight > found.weight && (places[earlier] ?? 0) < place ? run : found),
+      { run: [] as number[], weight: 0 },
+    )
+    const longest = { run: [...before.run, index], weight: before.weight + weigh(index) }
+    runs[index] = longest
+    if (longest.weight > best.weight) best = longest
   })
-  return best.map((index) => wanted[index]).filter((id) => id !== undefined)
+  return best.run.map((index) => wanted[index]).filter((id) => id !== undefined)
 }
 
 /**

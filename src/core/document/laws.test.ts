@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import type { DocumentId, NodeId } from '../ids'
-import { apply, collide, compare, describe as inWords, documentSchema, invert, nodeAt, treeFault, walk } from '.'
+import { apply, collide, compare, describe as inWords, documentSchema, invert, nodeAt, treeFault, walk, withFreshIds } from '.'
 import type { ContentDocument, ContentNode, Edit, Vocabulary } from '.'
 
 const id = (name: string) => name as NodeId
@@ -151,3 +151,41 @@ function page(children: string[]): ContentDocument {
     },
   }
 }
+
+test('of two siblings that changed places, the one that was taken in hand is said to have moved', () => {
+  const list: ContentDocument = {
+    id: 'list' as DocumentId,
+    kind: 'menu',
+    root: 'root' as NodeId,
+    nodes: {
+      root: { type: 'menuTree', props: {}, children: ['a', 'b', 'c'] as NodeId[] },
+      ...Object.fromEntries(['a', 'b', 'c'].map((id) => [id, { type: 'menuItem', props: {}, children: [] }])),
+    },
+  }
+  for (const [node, after] of [
+    ['b', null],
+    ['a', 'b'],
+  ] as const) {
+    const move: Edit = { kind: 'move', node: node as NodeId, parent: list.root, after: after as NodeId | null }
+    expect(compare(list, apply(list, [move]).document, new Set([node as NodeId]))).toEqual([move])
+  }
+})
+
+test('a copy has ids of its own, and links to a place inside it lead to its own place', () => {
+  const tree = {
+    root: 'part' as NodeId,
+    nodes: {
+      part: { type: 'section', props: {}, children: ['link'] as NodeId[] },
+      link: { type: 'button', props: { link: '#part' }, children: [] },
+    },
+  }
+  let count = 0
+  const copy = withFreshIds(tree, () => `new-${++count}` as NodeId)
+  expect(copy).toEqual({
+    root: 'new-1',
+    nodes: {
+      'new-1': { type: 'section', props: {}, children: ['new-2'] },
+      'new-2': { type: 'button', props: { link: '#new-1' }, children: [] },
+    },
+  })
+})

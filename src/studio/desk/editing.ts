@@ -175,7 +175,8 @@ export function createEditing(view: DocumentView) {
       const applied = apply(shown, edits)
       if (applied.undo.length === 0 || JSON.stringify(applied.document) === JSON.stringify(shown)) return
       const mine = version(target)?.edits ?? []
-      const forth = target === ORIGINAL ? edits : compare(document, applied.document)
+      const moved = new Set([...mine, ...edits].flatMap((edit) => (edit.kind === 'move' ? [edit.node] : [])))
+      const forth = target === ORIGINAL ? edits : compare(document, applied.document, moved)
       const back = target === ORIGINAL ? applied.undo : mine
       const last = done.at(-1)
       const same = key !== null && last?.key === key && last.target === target

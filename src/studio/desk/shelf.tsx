@@ -5,7 +5,7 @@ import { useRouter } from 'next/navigation'
 import { useState } from 'react'
 import type { DocumentView, VersionView } from '@/contract/contract'
 import { ORIGINAL, WHOLE } from '@/core/decide'
-import { inShort, type Edit } from '@/core/document'
+import { inShort, walk, type Edit } from '@/core/document'
 import { evenWeights, isOpenToChange, percent } from '@/core/experiment'
 import type { NodeId, VersionId } from '@/core/ids'
 import { componentTypes, excerptOf, vocabulary } from '@/components/types'
@@ -159,10 +159,11 @@ function TestStep({ view, state, editing, node }: Pick<ShelfProps, 'view' | 'sta
     ...new Set(state.versions.filter((version) => version.node !== node && isFree(version)).map((version) => version.node)),
   ]
   const test = view.tests.find((one) => one.node === node || one.parts.some((part) => part.node === node))
+  const order = (nodes: readonly NodeId[]) => walk(state.document).filter((one) => nodes.includes(one))
   const make = (nodes: readonly NodeId[]) =>
     void editing
       .flush()
-      .then(() => create.mutate({ parts: nodes.map((one) => ({ document: state.document.id, node: one })) }, failed))
+      .then(() => create.mutate({ parts: order(nodes).map((one) => ({ document: state.document.id, node: one })) }, failed))
   if (test === undefined) {
     if (free.length === 0) return null
     return (

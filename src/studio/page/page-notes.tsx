@@ -95,6 +95,8 @@ function PartTools({ desk, node, duplicate }: { desk: Desk; node: NodeId; duplic
           aria-label="Turn it into"
           className="broad"
           placeholder="Turn it into …"
+          showSearch
+          optionFilterProp="label"
           value={null}
           disabled={locked}
           options={others.map((type) => ({ value: type, label: componentTypes.get(type)?.label ?? type }))}

@@ -232,6 +232,8 @@ function Reach({
         <Select
           id="style-part"
           className="broad"
+          showSearch
+          optionFilterProp="label"
           value={about.part}
           options={[
             { value: 'page', label: 'the whole page' },

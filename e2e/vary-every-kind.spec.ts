@@ -1,0 +1,330 @@
+import { expect, test } from '@playwright/test'
+import { choose, foundBy, sheet, signIn, site, startTest, takeOver } from './studio'
+
+/* Each kind of thing is varied, started, seen by visitors in both versions, and taken over. */
+
+test('a component is laid out otherwise, and one is replaced by another type', async ({ page }) => {
+  await signIn(page)
+  await page.goto('/site/workshop-strings')
+  await sheet(page).locator('h2').first().click()
+  await page.getByRole('button', { name: 'New variant' }).click()
+  await page.getByText('With a line below').click()
+  await expect(page.getByText('changes the arrangement of the heading')).toBeVisible()
+  await page.getByRole('button', { name: 'New variant' }).click()
+  await choose(page, 'Turn it into', 'quote')
+  await expect(page.getByText('turns the heading “What we do” into a quote')).toBeVisible()
+  await page.getByRole('button', { name: 'Make a test of them' }).click()
+  await startTest(page, 'Came to the contact')
+  await expect
+    .poll(() => foundBy('/workshops/strings', /class="(heading large ink align-start (?:ruled|plain)|quote large)"/g))
+    .toHaveLength(3)
+  await takeOver(page, 'Variant 2')
+  await expect.poll(() => foundBy('/workshops/strings', /class="(quote) large"/g, 6)).toEqual(['quote'])
+})
+
+test('a section is left away, and another one stands elsewhere', async ({ page }) => {
+  await signIn(page)
+  await page.goto('/tests/t-12')
+  await page.getByRole('button', { name: 'Start the test' }).click()
+  await expect(page.getByText('The test is running.')).toBeVisible()
+  await expect.poll(() => foundBy('/', /(We had a cello in the hall)/g)).toEqual(['', 'We had a cello in the hall'])
+  await takeOver(page, 'Without it')
+  await expect.poll(() => foundBy('/', /(We had a cello in the hall)/g, 6)).toEqual([''])
+
+  // A place is changed by keyboard: the section with the price’s questions comes before the prices.
+  await page.goto('/site/plans')
+  await sheet(page)
+    .locator('[data-n="plans-faq"]')
+    .click({ position: { x: 5, y: 5 } })
+  await page.getByRole('button', { name: 'New variant' }).click()
+  await page.keyboard.press('Alt+ArrowUp')
+  await page.keyboard.press('Alt+ArrowUp')
+  await expect(page.getByText('moves the section within the main part')).toBeVisible()
+  await page.getByRole('button', { name: 'Make a test of it' }).click()
+  await startTest(page, 'Reserved')
+  const order = /<(?:h2|div class="plans)[^>]*>(?:<article[^>]*><h3[^>]*>)?([^<]{8})/g
+  await expect.poll(async () => (await foundBy('/plans', order)).length).toBe(2)
+  await takeOver(page, 'Variant 1')
+  await expect.poll(async () => (await foundBy('/plans', order, 6)).length).toBe(1)
+})
+
+test('parts are tested in combination, and one combination is left out', async ({ page }) => {
+  await signIn(page)
+  await page.goto('/site/harp')
+  await sheet(page).locator('[data-n="harp-title"]').click()
+  await page.getByRole('button', { name: 'New variant' }).click()
+  await page.getByLabel('Name of the version').fill('Longer')
+  await page.getByLabel('Words', { exact: true }).fill('A harp for the hall')
+  await page.getByRole('button', { name: 'Put Original on the page' }).click()
+  await sheet(page).locator('[data-n="harp-reserve"]').click()
+  await page.getByRole('button', { name: 'New variant' }).click()
+  await page.getByLabel('Name of the version').fill('Plainer')
+  await page.getByLabel('Words', { exact: true }).fill('Reserve it')
+  await page.getByRole('button', { name: 'Test in combination' }).click()
+  await expect(page.getByText('4 combinations, the original among them')).toBeVisible()
+  await page.getByRole('button', { name: 'Make the test' }).click()
+
+  const grid = page.getByRole('table', { name: 'Combinations' })
+  await expect(grid.getByText('25%')).toHaveCount(4)
+  const days = async () =>
+    Number(/after about ([\d,]+) days/.exec((await page.getByText(/after about/).innerText()).replace(',', ''))?.[1])
+  const before = await days()
+  await grid.getByRole('button', { name: 'Leave out Longer × Plainer' }).click()
+  await expect(grid.getByText('33.3%')).toHaveCount(3)
+  expect(await days()).toBeLessThan(before)
+  await startTest(page, 'Reserved')
+  await expect
+    .poll(() =>
+      foundBy(
+        '/instruments/harp',
+        /<h1[^>]*>(Harp|A harp for the hall)<|data-f="words">(?=Reserve (?:a harp|it))(Reserve[^<]*)/g,
+        40,
+      ),
+    )
+    .toHaveLength(3)
+  await takeOver(page, 'Longer × original')
+  await expect.poll(() => foundBy('/instruments/harp', /<h1[^>]*>([^<]*)</g, 6)).toEqual(['A harp for the hall'])
+})
+
+test('a whole page begins from another one and keeps its address', async ({ page }) => {
+  await signIn(page)
+  await page.goto('/site/workshop-accordion')
+  await page.getByRole('button', { name: 'Settings of the page' }).click()
+  await page.getByRole('button', { name: 'New variant' }).click()
+  await choose(page, 'Begin from', 'A letter to schools')
+  await expect(sheet(page).locator('h1')).toHaveText('Dear school,')
+
+  // Edited beside the original, the two scrolled together.
+  await page.getByRole('button', { name: 'side by side' }).click()
+  const right = page.frameLocator('iframe[title="The page: Variant 1, beside"]')
+  await expect(page.frameLocator('iframe[title="The page: Original, beside"]').locator('h1')).toHaveText('Inside the accordion')
+  await right.locator('h1').click()
+  await page.keyboard.press('Enter')
+  await page.keyboard.press('Control+A')
+  await page.keyboard.type('Dear tinkerer,')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('draft saved')).toBeVisible()
+  await page.getByRole('button', { name: 'Make a test of it' }).click()
+  await startTest(page, 'Came to the contact')
+  await expect
+    .poll(() => foundBy('/workshops/accordion', /<h1[^>]*>([^<]*)</g))
+    .toEqual(['Dear tinkerer,', 'Inside the accordion'])
+  await expect.poll(() => foundBy('/workshops/accordion', /<html[^>]*data-e="[^/]*\/(\w)/g)).toHaveLength(2)
+  await takeOver(page, 'Variant 1')
+  await expect.poll(() => foundBy('/workshops/accordion', /<h1[^>]*>([^<]*)</g, 6)).toEqual(['Dear tinkerer,'])
+})
+
+test('a style is checked while it is typed, shown on the pages it is for, and confined to its part', async ({ page }) => {
+  await signIn(page)
+  await page.goto('/site')
+  await page.getByText('Styles', { exact: true }).click()
+  await page.getByRole('button', { name: 'New style' }).click()
+  await page.getByLabel('Title', { exact: true }).fill('Titles of the workshops')
+  await page.getByRole('button', { name: 'Make it' }).click()
+  await expect(page.getByRole('heading', { name: 'Titles of the workshops' })).toBeVisible()
+  await choose(page, 'Page types', 'Workshop')
+  await page.keyboard.press('Escape')
+  await choose(page, 'Which part', 'every heading')
+  await expect(page.getByText('It reaches 2 pages')).toBeVisible()
+  await expect(page.getByText('draft saved')).toBeVisible()
+  await page.getByRole('button', { name: 'Publish', exact: true }).click()
+  await page.getByRole('dialog').getByRole('button', { name: 'Publish' }).click()
+  await expect(page.getByText('Published: visitors see it now.')).toBeVisible()
+
+  await page.getByRole('button', { name: 'New variant' }).click()
+  await page.getByRole('textbox', { name: 'Rules' }).click()
+  await page.keyboard.type(':scope { colour: #9a5a1a; ')
+  await expect(page.getByText('Line 1: There is no property “colour”.')).toBeVisible()
+  await page.keyboard.press('Control+A')
+  await page.keyboard.type(':scope { color: #9a5a1a; ')
+  await expect(page.getByText('Nothing reaches beyond it.')).toBeVisible()
+  const sample = page.frameLocator('iframe[title^="The page:"]').locator('h1')
+  await expect(sample).toHaveCSS('color', 'rgb(154, 90, 26)')
+  await expect(page.getByText('draft saved')).toBeVisible()
+  await page.getByRole('button', { name: 'Make a test of it' }).click()
+  await startTest(page, 'Came to the contact')
+  await expect.poll(async () => (await foundBy('/workshops/strings', /href="(\/made\/[^"]*)"/g)).length).toBe(2)
+  expect(await foundBy('/plans', /href="(\/made\/[^"]*)"/g, 8)).toEqual([''])
+  await takeOver(page, 'Variant 1')
+  const looking = await page.context().newPage()
+  await expect
+    .poll(async () => {
+      await looking.goto(`${site}/workshops/strings`)
+      return looking.locator('h1').evaluate((title) => getComputedStyle(title).color)
+    })
+    .toBe('rgb(154, 90, 26)')
+})
+
+test('a shared component varies in every place, and a place keeps what is its own', async ({ page }) => {
+  await signIn(page)
+  await page.goto('/tests/t-15')
+  await expect(page.getByText('shown on 2 pages')).toBeVisible()
+  await page.getByRole('button', { name: 'Start the test' }).click()
+  await expect(page.getByText('The test is running.')).toBeVisible()
+  const title = />(The workshop is open|Come by, the kettle is on|When the bell is answered)</g
+  await expect.poll(() => foundBy('/about', title)).toEqual(['Come by, the kettle is on', 'The workshop is open'])
+  // The contact page has this title of its own.
+  expect(await foundBy('/contact', title, 8)).toEqual(['When the bell is answered'])
+  await takeOver(page, 'Come by')
+  await expect.poll(() => foundBy('/about', title, 6)).toEqual(['Come by, the kettle is on'])
+})
+
+test('a menu is ordered, renamed and deepened by keyboard, and seen in the real header', async ({ page }) => {
+  await signIn(page)
+  await page.goto('/site/main-menu')
+  await page.getByRole('button', { name: 'New variant' }).click()
+  await expect(page.getByLabel('Name of the version')).toHaveValue('Variant 1')
+  const entries = page.getByRole('tree', { name: 'Entries of the menu' })
+  await entries.getByRole('button', { name: /^Journal/ }).click()
+  await page.keyboard.press('Alt+ArrowUp')
+  await expect(page.getByText('moves the menu item “Journal” within the menu')).toBeVisible()
+  await page.keyboard.press('Alt+ArrowRight')
+  await expect(entries.getByRole('treeitem', { name: /^Journal/ })).toHaveAttribute('aria-level', '2')
+  await page.keyboard.press('Alt+ArrowLeft')
+  await expect(entries.getByRole('treeitem', { name: /^Journal/ })).toHaveAttribute('aria-level', '1')
+  await entries.getByRole('button', { name: /^Plans/ }).click()
+  await page.getByLabel('Words', { exact: true }).fill('What it costs')
+  await page.getByRole('button', { name: 'Add an entry' }).click()
+  await page.getByLabel('Words', { exact: true }).fill('The care guide')
+  await page.getByLabel('Address outside').fill('https://example.org/guide')
+  await page.keyboard.press('Enter')
+  await expect(page.frameLocator('iframe[title="The menu in its header"]').getByText('What it costs')).toBeVisible()
+  await expect(page.getByText('draft saved')).toBeVisible()
+  await page.getByRole('button', { name: 'Add to “The main menu, with reserving first”' }).click()
+  await startTest(page, 'Looked at the plans')
+  const item = /data-n="main-menu-menuitem-\d+">(Plans|What it costs)</g
+  await expect.poll(() => foundBy('/contact', item)).toEqual(['Plans', 'What it costs'])
+  await takeOver(page, 'Variant 1')
+  await expect.poll(() => foundBy('/plans', item, 6)).toEqual(['What it costs'])
+  expect(await foundBy('/plans', /href="(https:\/\/example.org\/guide)"/g, 2)).toEqual(['https://example.org/guide'])
+  await page.getByRole('button', { name: 'Take the decision back' }).click()
+  await page.getByRole('button', { name: 'Take it back' }).click()
+  await expect.poll(() => foundBy('/plans', item, 6)).toEqual(['Plans'])
+})
+
+test('a call to action varies wherever it stands; a variant is turned off and another added while it runs', async ({ page }) => {
+  await signIn(page)
+  await page.goto('/site/ask-sunday-letter')
+  await expect(page.getByRole('heading', { name: 'Stands on' })).toBeVisible()
+  await page.getByRole('button', { name: 'New variant' }).click()
+  await page.getByLabel('Title', { exact: true }).fill('A letter with a tune in it')
+  await page.getByRole('button', { name: 'New variant' }).click()
+  await page.getByLabel('Button', { exact: true }).fill('Write to me')
+  await expect(page.getByText('draft saved')).toBeVisible()
+  await page.getByRole('button', { name: 'Make a test of them' }).click()
+  await startTest(page, 'Came to the contact')
+  const texts = /<aside[^>]*>(?:<div><h2>([^<]*))/g
+  await expect.poll(() => foundBy('/journal', texts)).toEqual(['A letter with a tune in it', 'The Sunday letter'])
+  expect(await foundBy('/journal/january', texts)).toEqual(['A letter with a tune in it', 'The Sunday letter'])
+
+  await page.getByRole('button', { name: 'Turn it off' }).first().click()
+  await page.getByRole('button', { name: 'Open the next round' }).click()
+  await expect(page.getByText('because a variant was turned off')).toBeVisible()
+  await expect.poll(() => foundBy('/journal', texts)).toEqual(['The Sunday letter'])
+  await page.getByRole('button', { name: 'Add ‘Variant 1’' }).click()
+  await page.getByRole('button', { name: 'Open the next round' }).click()
+  await expect(page.getByText('because a variant was added')).toBeVisible()
+  await expect.poll(() => foundBy('/journal', texts)).toEqual(['A letter with a tune in it', 'The Sunday letter'])
+  await takeOver(page, 'Variant 1')
+  await expect.poll(() => foundBy('/journal', texts, 6)).toEqual(['A letter with a tune in it'])
+})
+
+test('an article is listed under another title and teaser', async ({ page }) => {
+  await signIn(page)
+  await page.goto('/site/article-ten-minutes')
+  await page.getByRole('button', { name: 'Settings of the page' }).click()
+  await page.getByRole('button', { name: 'New variant' }).click()
+  await page.getByLabel('Title where it is listed').fill('What a kitchen timer can do')
+  await page.getByLabel('Teaser where it is listed').fill('Forty people, six weeks, one pear.')
+  await expect(page.getByText('draft saved')).toBeVisible()
+  await page.getByRole('button', { name: 'Make a test of it' }).click()
+  await expect(page.getByText('The test shows on', { exact: false }).or(page.getByText('Versions')).first()).toBeVisible()
+  await page.getByRole('button', { name: 'Make a goal by pointing' }).click()
+  await page.getByText('A page is shown').click()
+  await page.getByRole('button', { name: 'Use this goal' }).click()
+  await expect(page.getByText('Ready to start')).toBeVisible()
+  await page.getByRole('button', { name: 'Start the test' }).click()
+  await expect(page.getByText('The test is running.')).toBeVisible()
+  const listed = /href="\/journal\/ten-minutes">([^<]*)</g
+  await expect.poll(() => foundBy('/journal', listed)).toEqual(['Ten minutes a day', 'What a kitchen timer can do'])
+  expect(await foundBy('/journal/ten-minutes', /<h1[^>]*>([^<]*)</g, 8)).toEqual(['Ten minutes a day'])
+  await takeOver(page, 'Variant 1')
+  await expect.poll(() => foundBy('/journal', listed, 6)).toEqual(['What a kitchen timer can do'])
+})
+
+test('one route is tested against another: no circle, parameters kept, the canonical page named', async ({ page, browser }) => {
+  await signIn(page)
+  await page.goto('/site/workshops')
+  await page.getByRole('button', { name: 'Settings of the page' }).click()
+  await page.getByRole('button', { name: 'New variant' }).click()
+  await choose(page, 'Sends its visitors to', 'For schools')
+  await expect(
+    page.getByText('changes the sends its visitors to', { exact: false }).or(page.getByText('sends its visitors')).first(),
+  ).toBeVisible()
+  await expect(page.getByText('draft saved')).toBeVisible()
+  await page.getByRole('button', { name: 'Make a test of it' }).click()
+  await startTest(page, 'Came to the contact')
+  const title = /<title>([^<]*)</g
+  await expect.poll(() => foundBy('/workshops', title)).toEqual(expect.arrayContaining(['Workshops']))
+  await expect.poll(async () => (await foundBy('/workshops', title)).length).toBeGreaterThan(1)
+
+  const context = await browser.newContext()
+  let sent = null
+  for (let tries = 0; tries < 30 && sent === null; tries++) {
+    await context.clearCookies()
+    const answer = await context.request.get(`${site}/workshops?utm_source=letter&a=1`, { maxRedirects: 0 })
+    if (answer.status() === 302) sent = answer.headers().location ?? ''
+  }
+  expect(sent).toMatch(/^\/schools\?utm_source=letter&a=1$/)
+  // The same visitor is sent again, and the page it leads to stays where it is.
+  expect((await context.request.get(`${site}/workshops`, { maxRedirects: 0 })).status()).toBe(302)
+  await context.close()
+  await takeOver(page, 'Variant 1')
+  await expect.poll(async () => (await page.request.get(`${site}/workshops`, { maxRedirects: 0 })).status()).toBe(302)
+  await page.getByRole('button', { name: 'Take the decision back' }).click()
+  await page.getByRole('button', { name: 'Take it back' }).click()
+  await expect.poll(async () => (await page.request.get(`${site}/workshops`, { maxRedirects: 0 })).status()).toBe(200)
+})
+
+test('a script is for administrators, off by default, named by readiness, and runs under its own hash', async ({
+  page,
+  browser,
+}) => {
+  await signIn(page)
+  await page.goto('/tests/t-16')
+  await expect(page.getByText('brings a script, and scripts are switched off')).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Start the test' })).toBeDisabled()
+  await page.goto('/settings')
+  await expect(page.getByRole('switch')).toBeDisabled()
+  await page.context().clearCookies()
+
+  await signIn(page, 'ada')
+  await page.goto('/settings')
+  await page.getByRole('switch').click()
+  await expect(page.getByText('Kept, and live.')).toBeVisible()
+  await page.goto('/tests/t-16')
+  await expect(page.getByText('runs a script of its own')).toBeVisible()
+  await page.getByRole('button', { name: 'Start the test' }).click()
+  await expect(page.getByText('The test is running.')).toBeVisible()
+
+  const titles = new Set<string>()
+  await expect
+    .poll(async () => {
+      const context = await browser.newContext()
+      const looking = await context.newPage()
+      const answer = await looking.goto(`${site}/workshops`)
+      expect(answer?.headers()['content-security-policy']).not.toContain('unsafe')
+      titles.add(await looking.locator('h1').innerText())
+      await context.close()
+      return [...titles].sort()
+    })
+    .toEqual(['Evenings with glue, felt and patience', 'Evenings with glue, felt and patience Two places are free.'])
+  const policy = (await page.request.get(`${site}/workshops`)).headers()['content-security-policy']
+  expect(policy).toMatch(/script-src 'self' 'sha256-/)
+  await takeOver(page, 'With free places')
+  await expect.poll(() => foundBy('/workshops', /(Two places are free)/g, 3)).toEqual(['Two places are free'])
+  await page.goto('/settings')
+  await page.getByRole('switch').click()
+  await expect(page.getByText('Kept, and live.')).toBeVisible()
+  await expect.poll(() => foundBy('/workshops', /(Two places are free)/g, 3)).toEqual([''])
+})
