@@ -3,10 +3,13 @@ import { databasePrograms, ensurePrograms } from '@/command/debian'
 import { emptyDatabase, startDatabase, stopDatabase } from '@/command/private-database'
 import { processEnvironment, readSettings } from '@/command/settings'
 import { benchCollect } from './collect'
+import { benchCompile, benchManySlots } from './many-slots'
 import { benchServe } from './serve'
 
 /** Every figure is a ratio to something measured in the same run: absolute times say more about the machine. */
 async function run(): Promise<void> {
+  benchCompile()
+  benchManySlots()
   await benchServe()
   ensurePrograms(databasePrograms)
   process.env.SPRIG_HOME = resolve('.sprig', 'bench')

@@ -19,7 +19,12 @@ test('the studio’s screens pass WCAG 2.2 AA as far as a machine can tell', asy
   await signIn(page)
   for (const [path, ready] of [
     ['/', 'needs you'],
-    ['/site', 'Used on many pages'],
+    ['/site', 'Instruments to rent'],
+    ['/site/main-menu', 'Add an entry'],
+    ['/site/ask-trial-lesson', 'Stands on'],
+    ['/site/instrument-buttons', 'Nothing reaches beyond it.'],
+    ['/settings', 'Scripts in variants'],
+    ['/tests/t-6', 'combinations of'],
     ['/tests', 'gathering'],
     ['/tests/t-3', 'Evidence over time'],
     ['/tests/t-5', 'Visitors'],

@@ -77,3 +77,32 @@ export async function choose(page: Page, label: string, words: string): Promise<
   await page.keyboard.type(words)
   await page.keyboard.press('Enter')
 }
+
+interface Point {
+  readonly x: number
+  readonly y: number
+}
+
+/** Presses, moves and lets go with the browser's own input: the page frames allow no script, which the usual way needs. */
+export async function drag(page: Page, from: Point, over: readonly Point[]): Promise<void> {
+  const input = await page.context().newCDPSession(page)
+  const send = (type: 'mousePressed' | 'mouseMoved' | 'mouseReleased', { x, y }: Point) =>
+    input.send('Input.dispatchMouseEvent', {
+      type,
+      x,
+      y,
+      button: 'left',
+      buttons: type === 'mouseReleased' ? 0 : 1,
+      clickCount: 1,
+    })
+  let at = from
+  await send('mousePressed', from)
+  for (const target of over) {
+    for (let step = 1; step <= 6; step++)
+      await send('mouseMoved', { x: at.x + ((target.x - at.x) * step) / 6, y: at.y + ((target.y - at.y) * step) / 6 })
+    at = target
+  }
+  await page.waitForTimeout(150)
+  await send('mouseReleased', at)
+  await input.detach()
+}

@@ -1,4 +1,4 @@
-import { Fragment, type ReactNode } from 'react'
+import { Fragment, memo, type ReactNode } from 'react'
 import { parentOf, type ContentDocument } from '@/core/document'
 import type { NodeId } from '@/core/ids'
 import { propsOf } from './component-type'
@@ -51,9 +51,26 @@ export function Part({ document, node: id, rendering }: PartProps): ReactNode {
   })
 }
 
-function Place({ document, node, rendering }: PartProps): ReactNode {
+/** A part in its place. Drawn again only where it or something in it changed: typing in one part leaves the others alone. */
+const Place = memo(function Place({ document, node, rendering }: PartProps): ReactNode {
   const draw: Draw = (now, around) => <Part document={now} node={node} rendering={around} />
   return rendering.standIn?.(document, node, draw) ?? <Part document={document} node={node} rendering={rendering} />
+}, looksTheSame)
+
+function looksTheSame(before: PartProps, after: PartProps): boolean {
+  return (
+    before.node === after.node &&
+    before.rendering === after.rendering &&
+    before.document.id === after.document.id &&
+    isSamePart(before.document, after.document, after.node)
+  )
+}
+
+/** Documents are immutable, so a node that is the same value is the same; a tab also looks at what stands beside it. */
+function isSamePart(before: ContentDocument, after: ContentDocument, id: NodeId): boolean {
+  const [was, is] = [before.nodes[id], after.nodes[id]]
+  if (was === undefined || was !== is || is.type === 'tab') return false
+  return is.children.every((child) => isSamePart(before, after, child))
 }
 
 function markOf(node: NodeId, type: string, { exposure, styled }: Pick<Rendering, 'exposure' | 'styled'>): Mark {

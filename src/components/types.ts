@@ -122,6 +122,8 @@ export function checkDocument(document: ContentDocument): { ok: true; document: 
     const checked = checkProps(type, node.props)
     if (!checked.ok) return { ok: false, fault: checked.fault }
     const stranger = node.children.map((child) => document.nodes[child]?.type ?? '').find((child) => !type.holds.includes(child))
+    if (stranger !== undefined && !componentTypes.has(stranger))
+      return { ok: false, fault: `there is no component type “${stranger}”` }
     if (stranger !== undefined) return { ok: false, fault: `a ${type.label} cannot hold a ${vocabulary.typeName(stranger)}` }
     nodes[id] = { ...node, props: checked.props }
   }

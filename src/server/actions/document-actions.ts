@@ -50,7 +50,8 @@ export const documentActions: Area<'document'> & Handlers<'template.list'> = {
 
   'document.edit': ({ db, account }, { document, base, edits }) =>
     inTransaction(db, async (trx) => {
-      refuseScripts(account, scriptEdits((await readDocument(trx, document)).draft, edits))
+      // Held before anything is read: a read first would not see what was saved while waiting.
+      refuseScripts(account, scriptEdits((await holdDocument(trx, document)).draft, edits))
       return editDraft(trx, document, base, edits, account.name)
     }),
 

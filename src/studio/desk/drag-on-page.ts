@@ -65,17 +65,28 @@ export function movePart(body: HTMLElement, moving: Moving): () => void {
     clear('data-dragged')
     if (was && node !== undefined && target !== null) moving.land(node, target)
   }
+  // The browser's own dragging of words, pictures and links would take the pointer away.
+  const press = (event: MouseEvent) => {
+    if (start === null) return
+    event.preventDefault()
+    body.ownerDocument.defaultView?.focus()
+  }
+  const refuse = (event: Event) => event.preventDefault()
   // A drag ends in a click, which is not meant to select anything.
   const click = (event: MouseEvent) => {
     if (dragging) event.stopPropagation()
   }
   body.addEventListener('pointerdown', down)
+  body.addEventListener('mousedown', press)
+  body.addEventListener('dragstart', refuse)
   body.addEventListener('pointermove', moved)
   body.addEventListener('pointerup', up)
   body.addEventListener('pointercancel', up)
   body.addEventListener('click', click, true)
   return () => {
     body.removeEventListener('pointerdown', down)
+    body.removeEventListener('mousedown', press)
+    body.removeEventListener('dragstart', refuse)
     body.removeEventListener('pointermove', moved)
     body.removeEventListener('pointerup', up)
     body.removeEventListener('pointercancel', up)

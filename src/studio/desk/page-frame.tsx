@@ -58,8 +58,18 @@ export function PageFrame(props: FrameProps) {
   const [body, setBody] = useState<HTMLElement | null>(null)
   const [frozen, setFrozen] = useState<ContentDocument | null>(null)
   const shown = frozen ?? document
-  const site = useMemo(() => siteView([...surroundings, shown]), [surroundings, shown])
-  const dress = useDress(surroundings, shown)
+  // Of the page itself, looks ask only what its root says: while that stays, so does what surrounds each part.
+  const root = shown.nodes[shown.root]
+  const rendering = useMemo(() => {
+    const about: ContentDocument = {
+      id: shown.id,
+      kind: shown.kind,
+      root: shown.root,
+      nodes: root === undefined ? {} : { [shown.root]: { ...root, children: [] } },
+    }
+    const styles = surroundings.filter((one) => one.kind === 'style' && isFor(one, about))
+    return { ...dressOf(styles), site: siteView([...surroundings, about]) }
+  }, [surroundings, root, shown.root, shown.id, shown.kind])
   const handlers = useRef(props)
   useLayoutEffect(() => {
     handlers.current = props
@@ -152,8 +162,10 @@ export function PageFrame(props: FrameProps) {
     const part = body.querySelector<HTMLElement>(`[data-n="${writeIn.node}"]`)
     const field = part?.matches('[data-f]') ? part : part?.querySelector<HTMLElement>('[data-f]')
     handlers.current.tookUp?.()
-    if (field) {
-      beginWriting(field, writeIn.node, handlers.current.document, {
+    // Of a part that holds others, the first words in it are written.
+    const owner = field?.closest<HTMLElement>('[data-n]')?.dataset.n as NodeId | undefined
+    if (field && owner !== undefined) {
+      beginWriting(field, owner, handlers.current.document, {
         freeze: setFrozen,
         write: handlers.current.write,
         rich: (editor) => handlers.current.rich?.(editor),
@@ -167,8 +179,8 @@ export function PageFrame(props: FrameProps) {
         ? null
         : createPortal(
             <>
-              <style>{dress.rules}</style>
-              <Part document={shown} node={shown.root} rendering={{ site, styled: dress.styled }} />
+              <style>{rendering.rules}</style>
+              <Part document={shown} node={shown.root} rendering={rendering} />
             </>,
             body,
           )}
@@ -176,11 +188,7 @@ export function PageFrame(props: FrameProps) {
   )
 }
 
-/** The styles that are for a page, as its frame needs them. */
-function useDress(surroundings: readonly ContentDocument[], page: ContentDocument) {
-  return useMemo(() => dressOf(surroundings.filter((one) => one.kind === 'style' && isFor(one, page))), [surroundings, page])
-}
-
+/** What styles need of a frame: their rules, and which parts carry them. */
 function dressOf(styles: readonly ContentDocument[]) {
   return { styled: stylesByPart(styles), rules: styles.map((one) => scopeStyle(rulesOf(one), one.id).css).join('\n') }
 }

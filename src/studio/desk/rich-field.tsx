@@ -42,7 +42,7 @@ export function RichField({
   useEffect(() => editor?.setEditable(!disabled), [editor, disabled])
   return (
     <div className="rich-field">
-      {editor === null || disabled ? null : <RichTools editor={editor} surroundings={surroundings} />}
+      {editor === null || disabled ? null : <RichTools editor={editor} label={`${label}: tools`} surroundings={surroundings} />}
       <EditorContent editor={editor} />
     </div>
   )

@@ -3,7 +3,7 @@
 import { type Editor, useEditorState } from '@tiptap/react'
 import StarterKit from '@tiptap/starter-kit'
 import { Button, Popover } from 'antd'
-import { useState } from 'react'
+import { useId, useState } from 'react'
 import type { ContentDocument } from '@/core/document'
 import { LinkControl } from './link-control'
 
@@ -22,7 +22,16 @@ export const richExtensions = [
 ]
 
 /** What can be done with the words being written. Keeps the caret where it is. */
-export function RichTools({ editor, surroundings }: { editor: Editor; surroundings: readonly ContentDocument[] }) {
+export function RichTools({
+  editor,
+  label,
+  surroundings,
+}: {
+  editor: Editor
+  label: string
+  surroundings: readonly ContentDocument[]
+}) {
+  const linkId = useId()
   const [linking, setLinking] = useState(false)
   const on = useEditorState({
     editor,
@@ -47,7 +56,7 @@ export function RichTools({ editor, surroundings }: { editor: Editor; surroundin
   )
   const chain = () => editor.chain().focus()
   return (
-    <div className="rich-tools" role="toolbar" aria-label="Words">
+    <div className="rich-tools" role="toolbar" aria-label={label}>
       {tool('Bold', on.bold, () => chain().toggleBold().run())}
       {tool('Italic', on.italic, () => chain().toggleItalic().run())}
       {tool('List', on.bulletList, () => chain().toggleBulletList().run())}
@@ -60,7 +69,7 @@ export function RichTools({ editor, surroundings }: { editor: Editor; surroundin
         content={
           <div className="link-popover">
             <LinkControl
-              id="link-in-words"
+              id={linkId}
               value={on.link}
               disabled={false}
               surroundings={surroundings}
@@ -69,7 +78,13 @@ export function RichTools({ editor, surroundings }: { editor: Editor; surroundin
                 else chain().extendMarkRange('link').setLink({ href: link }).run()
               }}
             />
-            <Button size="small" onClick={() => setLinking(false)}>
+            <Button
+              size="small"
+              onClick={() => {
+                setLinking(false)
+                editor.commands.focus()
+              }}
+            >
               Done
             </Button>
           </div>

@@ -2,7 +2,7 @@
 
 import { App, Button, Checkbox, Modal } from 'antd'
 import { useRouter } from 'next/navigation'
-import { useState } from 'react'
+import { memo, useState } from 'react'
 import type { DocumentView, VersionView } from '@/contract/contract'
 import { ORIGINAL, WHOLE } from '@/core/decide'
 import { inShort, walk, type Edit } from '@/core/document'
@@ -28,7 +28,7 @@ interface ShelfProps {
 }
 
 /** Every version of the selected part in one row, whoever sees it. */
-export function Shelf({ view, state, editing, node, beside, setBeside, make }: ShelfProps) {
+export const Shelf = memo(function Shelf({ view, state, editing, node, beside, setBeside, make }: ShelfProps) {
   const [folded, setFolded] = useState(false)
   const versions = shelfOf(state.versions, node)
   const type = componentTypes.get(state.document.nodes[node]?.type ?? '')
@@ -98,7 +98,7 @@ export function Shelf({ view, state, editing, node, beside, setBeside, make }: S
       )}
     </section>
   )
-}
+})
 
 /** Original first, then by chance, then by rule in the order in which the rules are tried. */
 export function shelfOf(versions: readonly VersionView[], node: NodeId): VersionView[] {

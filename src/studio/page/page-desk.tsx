@@ -3,7 +3,7 @@
 import type { Editor } from '@tiptap/react'
 import { App, Button, Modal, Segmented } from 'antd'
 import { useSearchParams } from 'next/navigation'
-import { useEffect, useMemo, useRef, useState } from 'react'
+import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
 import type { AccountView, DocumentView, VersionView } from '@/contract/contract'
 import { apply, nodeAt, parentOf, reachOf, subtree, walk, withFreshIds, type ContentDocument } from '@/core/document'
 import type { NodeId, VersionId } from '@/core/ids'
@@ -34,6 +34,8 @@ export function PageDesk({ account, view, refetch }: { account: AccountView; vie
   const part = useSearchParams().get('part')
   const desk = useDesk(view, refetch)
   const { editing, state, shown, version, locked } = desk
+  // The shelf follows a moment later: what is typed shows on the page first.
+  const later = useDeferredValue(state)
   const [width, setWidth] = useState<number>(1280)
   const [outline, setOutline] = useState(false)
   const [help, setHelp] = useState(false)
@@ -168,7 +170,7 @@ export function PageDesk({ account, view, refetch }: { account: AccountView; vie
                 {rich === null ? (
                   <Palette document={shown} selected={state.selected} disabled={locked} add={add} />
                 ) : (
-                  <RichTools editor={rich} surroundings={view.surroundings} />
+                  <RichTools editor={rich} label="Words on the page" surroundings={view.surroundings} />
                 )}
                 <Segmented
                   aria-label="Width of the page"
@@ -224,7 +226,7 @@ export function PageDesk({ account, view, refetch }: { account: AccountView; vie
         state.selected === null || view.document.kind === 'template' ? undefined : (
           <Shelf
             view={view}
-            state={state}
+            state={later}
             editing={editing}
             node={version?.node ?? state.selected}
             beside={beside}

@@ -55,6 +55,8 @@ export function Palette({
                   type="button"
                   onClick={() => {
                     setOpen(false)
+                    // The next key is meant for the new part, not for this button.
+                    if (window.document.activeElement instanceof HTMLElement) window.document.activeElement.blur()
                     add(type, landing)
                   }}
                 >

@@ -82,7 +82,7 @@ export function Exchange({ account }: { account: AccountView }) {
           </Button>
         ) : null}
       </div>
-      <p className="quiet">
+      <p className="schema">
         <a href="/schema.json">The schema of the JSON files</a>
       </p>
       {report === null ? null : (
