@@ -89,7 +89,7 @@ test('a page is made from a template, filled, ordered, put into a menu, publishe
   // Into the foot menu, and live.
   await page.keyboard.press('Escape')
   await page.getByRole('button', { name: 'Settings of the page' }).click()
-  await page.getByLabel('Foot menu').check()
+  await page.getByLabel('Foot menu').click()
   await expect(page.getByText('Kept in the menu’s draft.')).toBeVisible()
   await publish(page)
   await untilServed(context, '/lend-us-your-attic', 'What we look for')

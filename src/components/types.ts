@@ -90,8 +90,12 @@ export const vocabulary: Vocabulary = {
     return field?.choices?.[String(value)] ?? String(value)
   },
   excerpt: (document, node) => {
-    const found = document.nodes[node]
-    return found === undefined ? '' : excerptOf(found)
+    // A part that has no words of its own is known by the first words in it.
+    for (const id of walk(document, node)) {
+      const words = excerptOf(nodeAt(document, id))
+      if (words !== '') return words
+    }
+    return ''
   },
 }
 

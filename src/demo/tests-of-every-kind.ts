@@ -147,7 +147,7 @@ export const testsOfEveryKind: readonly DemoTest[] = [
               set('main-menu-menuitem-1', 'words', 'Borrow one'),
               {
                 kind: 'move',
-                node: 'main-menu-menuitem-6' as NodeId,
+                node: 'main-menu-menuitem-12' as NodeId,
                 parent: 'main-menu-root' as NodeId,
                 after: 'main-menu-menuitem-1' as NodeId,
               },
@@ -191,7 +191,7 @@ export const testsOfEveryKind: readonly DemoTest[] = [
                 kind: 'move',
                 node: 'workshops-how-section' as NodeId,
                 parent: 'workshops-main' as NodeId,
-                after: 'workshops-section-3' as NodeId,
+                after: 'workshops-section-1' as NodeId,
               },
             ],
           },
@@ -251,7 +251,7 @@ export const testsOfEveryKind: readonly DemoTest[] = [
             edits: [
               {
                 kind: 'insert',
-                parent: 'workshops-section-3' as NodeId,
+                parent: 'workshops-section-1' as NodeId,
                 after: 'workshops-title' as NodeId,
                 tree: {
                   root: 'workshops-places-script' as NodeId,

@@ -28,6 +28,12 @@ html{scroll-behavior:auto}body{cursor:default}
 .pointable .head nav ul ul{display:none}.skip{display:none}
 </style></head><body></body></html>`
 
+/** The editor of rich text that is at work, for the tools above the page, and the way out of it. */
+export interface RichWriting {
+  readonly editor: Editor
+  end(): void
+}
+
 interface FrameProps {
   readonly document: ContentDocument
   readonly surroundings: readonly ContentDocument[]
@@ -39,7 +45,7 @@ interface FrameProps {
   /** Words typed in place: `done` false while they are being typed. */
   readonly write?: (node: NodeId, prop: string, value: PropValue, done: boolean) => void
   /** Told of the editor of rich text while it is at work. */
-  readonly rich?: (editor: Editor | null) => void
+  readonly rich?: (writing: RichWriting | null) => void
   /** A part was dragged to another place. */
   readonly move?: (node: NodeId, landing: Landing) => void
   readonly differs?: readonly NodeId[]
@@ -103,7 +109,7 @@ export function PageFrame(props: FrameProps) {
         beginWriting(field, node, handlers.current.document, {
           freeze: setFrozen,
           write: handlers.current.write,
-          rich: (editor) => handlers.current.rich?.(editor),
+          rich: (writing) => handlers.current.rich?.(writing),
         })
     }
     const key = (event: KeyboardEvent) => {
@@ -168,7 +174,7 @@ export function PageFrame(props: FrameProps) {
       beginWriting(field, owner, handlers.current.document, {
         freeze: setFrozen,
         write: handlers.current.write,
-        rich: (editor) => handlers.current.rich?.(editor),
+        rich: (writing) => handlers.current.rich?.(writing),
       })
     }
   }, [body, writeIn])
@@ -303,8 +309,7 @@ function ScaledFrame({
 interface Writing {
   freeze(document: ContentDocument | null): void
   write(node: NodeId, prop: string, value: PropValue, done: boolean): void
-  /** The editor of rich text that is at work, for the tools above the page; `null` when it has gone. */
-  rich(editor: Editor | null): void
+  rich(writing: RichWriting | null): void
 }
 
 /**
@@ -352,7 +357,7 @@ function writeRich(field: HTMLElement, node: NodeId, prop: string, words: string
   }
   field.ownerDocument.addEventListener('keydown', key, true)
   field.ownerDocument.addEventListener('mousedown', outside, true)
-  rich(editor)
+  rich({ editor, end: () => finish(richText(editor.getHTML())) })
 }
 
 function writePlain(field: HTMLElement, node: NodeId, prop: string, oneLine: boolean, { freeze, write }: Writing): void {

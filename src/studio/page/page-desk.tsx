@@ -1,6 +1,5 @@
 'use client'
 
-import type { Editor } from '@tiptap/react'
 import { App, Button, Modal, Segmented } from 'antd'
 import { useSearchParams } from 'next/navigation'
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
@@ -12,7 +11,7 @@ import { keepCopy, readCopy } from '../desk/clipboard'
 import { DeskBar, DeskTrouble, useDesk } from '../desk/desk'
 import type { Landing } from '../desk/drag-on-page'
 import { freshId } from '../desk/fresh-id'
-import { PageFrame } from '../desk/page-frame'
+import { PageFrame, type RichWriting } from '../desk/page-frame'
 import { RichTools } from '../desk/rich-tools'
 import { Shelf, shelfOf } from '../desk/shelf'
 import { landingByKey } from '../desk/tree-list'
@@ -41,7 +40,7 @@ export function PageDesk({ account, view, refetch }: { account: AccountView; vie
   const [help, setHelp] = useState(false)
   const [beside, setBeside] = useState<VersionId | null>(null)
   const [writeIn, setWriteIn] = useState<{ node: NodeId; request: number } | null>(null)
-  const [rich, setRich] = useState<Editor | null>(null)
+  const [rich, setRich] = useState<RichWriting | null>(null)
   const wantsPart = useRef(part)
   useEffect(() => {
     const wanted = wantsPart.current as NodeId | null
@@ -124,7 +123,7 @@ export function PageDesk({ account, view, refetch }: { account: AccountView; vie
       ArrowLeft: () => walkTo('out'),
       ArrowRight: () => walkTo('in'),
       Enter: () => state.selected !== null && setWriteIn({ node: state.selected, request: Date.now() }),
-      Escape: () => editing.select(null),
+      Escape: () => (rich === null ? editing.select(null) : rich.end()),
       Delete: remove,
       v: () => desk.make('chance', null),
       ',': () => desk.stepAlong(-1),
@@ -170,7 +169,7 @@ export function PageDesk({ account, view, refetch }: { account: AccountView; vie
                 {rich === null ? (
                   <Palette document={shown} selected={state.selected} disabled={locked} add={add} />
                 ) : (
-                  <RichTools editor={rich} label="Words on the page" surroundings={view.surroundings} />
+                  <RichTools editor={rich.editor} label="Words on the page" surroundings={view.surroundings} />
                 )}
                 <Segmented
                   aria-label="Width of the page"

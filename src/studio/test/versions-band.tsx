@@ -235,7 +235,13 @@ function CombinationGrid({
         <>
           <thead>
             <tr>
-              <th>
+              <td />
+              <th colSpan={columns.length} scope="colgroup">
+                <span className="quiet">{headOf(1)}</span>
+              </th>
+            </tr>
+            <tr>
+              <th scope="col">
                 <span className="quiet">{headOf(0)}</span>
               </th>
               {columns.map((column) => (
