@@ -6,7 +6,17 @@ const rooms = [
   { room: 'core', may: [] },
   { room: 'contract', may: ['core'] },
   { room: 'components', may: ['core'] },
-  { room: 'site', may: ['core', 'components', 'server/database', 'server/stores/events.ts', 'server/stores/media.ts', 'server/stores/releases.ts'] },
+  {
+    room: 'site',
+    may: [
+      'core',
+      'components',
+      'server/database',
+      'server/stores/events.ts',
+      'server/stores/media.ts',
+      'server/stores/releases.ts',
+    ],
+  },
   { room: 'server', may: ['core', 'contract', 'components', 'site/collect/report.ts'] },
   { room: 'studio', may: ['core', 'contract', 'components'] },
   { room: 'jobs', may: ['core', 'contract', 'components', 'server', 'site'] },

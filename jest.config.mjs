@@ -1,6 +1,17 @@
 import nextJest from 'next/jest.js'
 
-const esm = ['d3', 'd3-[a-z-]+', 'internmap', 'delaunator', 'robust-predicates', 'parse5', 'entities', 'pure-rand', 'isbot', 'cookie']
+const esm = [
+  'd3',
+  'd3-[a-z-]+',
+  'internmap',
+  'delaunator',
+  'robust-predicates',
+  'parse5',
+  'entities',
+  'pure-rand',
+  'isbot',
+  'cookie',
+]
 
 const base = await nextJest({ dir: './' })({
   testEnvironment: 'node',
