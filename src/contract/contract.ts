@@ -72,6 +72,7 @@ const mediaLine = z.object({
   size: z.number(),
   at: when,
   by: z.string(),
+  places: z.array(placeLine),
 })
 export type MediaLine = z.infer<typeof mediaLine>
 

@@ -150,6 +150,19 @@ describe('a script', () => {
     expect((await attempt(db, publisher, 'document.edit', { document: front, base: 0, edits: [script] })).status).toBe(403)
   })
 
+  test('is not brought along by a copy, a template or an older revision either', async () => {
+    await act(db, administrator, 'document.edit', { document: front, base: 0, edits: [script] })
+    await act(db, publisher, 'document.publish', { document: front, lock: 1 })
+    const copy = { kind: 'page' as const, title: 'Copy', path: '/copy', from: front }
+    expect((await attempt(db, editor, 'document.create', copy)).status).toBe(403)
+    expect(
+      (await attempt(db, editor, 'document.saveAs', { document: front, kind: 'template', node: null, title: 'T' })).status,
+    ).toBe(403)
+    await act(db, editor, 'document.edit', { document: front, base: 1, edits: [{ kind: 'remove', node: 'code' as NodeId }] })
+    expect((await attempt(db, editor, 'document.restore', { document: front, revision: 2, lock: 2 })).status).toBe(403)
+    expect((await attempt(db, administrator, 'document.create', copy)).status).toBe(200)
+  })
+
   test('runs nowhere before an administrator allows it', async () => {
     await variant(front, 'front-title', [script], administrator)
     const { test } = await act(db, editor, 'test.create', { parts: [{ document: front, node: 'front-title' as NodeId }] })

@@ -79,6 +79,7 @@ export const documentActions: Area<'document'> & Handlers<'template.list'> = {
         )
       const body = await readRevision(trx, document, revision)
       const edits = compare(row.draft, body)
+      refuseScripts(account, scriptEdits(row.draft, edits))
       return { lock: edits.length === 0 ? lock : await saveDraft(trx, row, body, edits, account.name) }
     }),
 
@@ -97,6 +98,7 @@ export const documentActions: Area<'document'> & Handlers<'template.list'> = {
         throw new Failure('input', `“${titleOf(source)}” cannot be the beginning of this. Choose another one.`)
       if (kind === 'page' && (await trx('documents').where({ path }).first('id')) !== undefined)
         throw new Failure('input', `Another page already has the address ${path}. Choose another one.`)
+      if (source !== null) refuseScripts(account, scriptsIn(source))
       const made = source === null ? await newDocument(trx, kind, id) : copyOf(source, kind, id)
       const props = { title, ...(kind === 'page' ? { path: path ?? `/${id}` } : {}) }
       await createDocument(trx, withRootProps(made, props), await nextPosition(trx), account.name)
@@ -107,6 +109,7 @@ export const documentActions: Area<'document'> & Handlers<'template.list'> = {
     inTransaction(db, async (trx) => {
       const { draft } = await readDocument(trx, document)
       const id = documentIdSchema.parse(newId())
+      refuseScripts(account, scriptsIn(draft))
       if (kind === 'template') {
         if (draft.kind !== 'page') throw new Failure('input', 'Only a page can become a template.')
         await createDocument(trx, withRootProps(copyOf(draft, kind, id), { title }), await nextPosition(trx), account.name)
@@ -125,6 +128,11 @@ export const documentActions: Area<'document'> & Handlers<'template.list'> = {
 export function refuseScripts(account: AccountView, edits: readonly Edit[]): void {
   if (edits.length > 0 && account.role !== 'administrator')
     throw new Failure('role', 'Only an administrator can write a script. The rest of your work is saved; take the script back.')
+}
+
+/** The scripts of a document, as if somebody brought them in now: a copy is not a way around who may write one. */
+function scriptsIn(document: ContentDocument): Edit[] {
+  return scriptEdits(document, [{ kind: 'insert', parent: document.root, after: null, tree: document }])
 }
 
 export function refuseFaultyStyle(document: ContentDocument): void {

@@ -3,10 +3,12 @@ import * as z from 'zod'
 import { PAGE_SIZE } from '@/contract/contract'
 import { inTransaction } from '../database/connect'
 import { Failure, missing } from '../failure'
+import { placesOf } from '../stores/document-index'
 import { listMedia } from '../stores/media'
 import { makeRelease } from '../stores/releases'
 import { readSettings, writeSettings } from '../stores/settings'
 import { contains } from './contains'
+import { placeLine } from './document-actions'
 import type { Area } from './handler'
 
 export const libraryActions: Area<'media'> & Area<'campaign'> & Area<'setting'> = {
@@ -26,9 +28,19 @@ export const libraryActions: Area<'media'> & Area<'campaign'> & Area<'setting'> 
         .limit(PAGE_SIZE)
         .offset((page - 1) * PAGE_SIZE)
     })
+    const places = await placesOf(
+      db,
+      rows.map(({ name }) => name),
+      'shows',
+    )
     return {
       total,
-      lines: rows.map(({ created_at, created_by: by, ...line }) => ({ ...line, at: created_at.toISOString(), by })),
+      lines: rows.map(({ created_at, created_by: by, ...line }) => ({
+        ...line,
+        at: created_at.toISOString(),
+        by,
+        places: places.filter(({ used_id }) => used_id === line.name).map(placeLine),
+      })),
     }
   },
 

@@ -41,6 +41,7 @@ export const versionActions: Area<'version'> & Handlers<'personalization.publish
       if (beside.length >= MOST_VERSIONS)
         throw new Failure('input', `A component can have ${MOST_VERSIONS} versions. Remove one first.`)
       const source = from === null ? null : await holdVersion(trx, from)
+      if (source !== null) refuseNewScripts(account, page.draft, [], source.edits)
       const id = newId()
       await trx('versions').insert({
         id,

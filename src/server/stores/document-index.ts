@@ -2,7 +2,7 @@ import type { Knex } from 'knex'
 import * as z from 'zod'
 import { documentKinds, nodeAt, type ContentDocument } from '@/core/document'
 import { documentIdSchema, type DocumentId } from '@/core/ids'
-import { linksOf, referencesOf } from '@/components/references'
+import { linksOf, mediaOf, referencesOf } from '@/components/references'
 
 /** Keeps what lists and “where used” ask of a document beside it; written whenever its draft is. */
 export async function indexDocument(trx: Knex, document: ContentDocument): Promise<void> {
@@ -15,7 +15,7 @@ export async function indexDocument(trx: Knex, document: ContentDocument): Promi
       campaign: String(props.campaign ?? '').slice(0, 120),
     })
   await trx('uses').where({ document_id: document.id }).delete()
-  const shown = [...new Set(referencesOf(document).map(({ document: used }) => used))]
+  const shown = [...new Set([...referencesOf(document).map(({ document: used }) => used as string), ...mediaOf(document)])]
   const rows = [
     ...shown.map((used) => ({ used_id: used, document_id: document.id, how: 'shows' })),
     ...linksOf(document).map((used) => ({ used_id: used, document_id: document.id, how: 'links' })),
@@ -24,7 +24,7 @@ export async function indexDocument(trx: Knex, document: ContentDocument): Promi
 }
 
 const placeRow = z.object({
-  used_id: documentIdSchema,
+  used_id: z.string(),
   id: documentIdSchema,
   kind: z.enum(documentKinds),
   title: z.string(),
@@ -34,7 +34,7 @@ const placeRow = z.object({
 export type PlaceRow = z.infer<typeof placeRow>
 
 /** The documents that show one of these, or link to it, by title. */
-export async function placesOf(db: Knex, used: readonly DocumentId[], how: 'shows' | 'links'): Promise<PlaceRow[]> {
+export async function placesOf(db: Knex, used: readonly string[], how: 'shows' | 'links'): Promise<PlaceRow[]> {
   if (used.length === 0) return []
   const rows: unknown[] = await db('uses as u')
     .join('documents as d', 'd.id', 'u.document_id')

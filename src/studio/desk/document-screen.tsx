@@ -1,13 +1,16 @@
 'use client'
 
+import dynamic from 'next/dynamic'
 import type { AccountView } from '@/contract/contract'
 import type { DocumentId } from '@/core/ids'
-import { CallDesk } from '../call/call-desk'
 import { Screen, Waiting } from '../frame/screen'
-import { MenuDesk } from '../menu/menu-desk'
 import { PageDesk } from '../page/page-desk'
-import { StyleDesk } from '../style/style-desk'
 import { useAsk } from '../talk'
+
+/* A page is what is opened most; what the others need besides is loaded with them. */
+const MenuDesk = dynamic(() => import('../menu/menu-desk').then((room) => room.MenuDesk))
+const CallDesk = dynamic(() => import('../call/call-desk').then((room) => room.CallDesk))
+const StyleDesk = dynamic(() => import('../style/style-desk').then((room) => room.StyleDesk))
 
 const desks = {
   page: PageDesk,

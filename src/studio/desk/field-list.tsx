@@ -1,17 +1,19 @@
 'use client'
 
 import { Input, Segmented, Select, Switch } from 'antd'
+import dynamic from 'next/dynamic'
 import type { ContentDocument, ContentNode, PropValue } from '@/core/document'
 import type { NodeId } from '@/core/ids'
 import type { Field } from '@/components/component-type'
 import { titleOf } from '@/components/references'
 import { componentTypes } from '@/components/types'
 import { CampaignChoice } from '../frame/campaign-choice'
-import { CodeField } from './code-field'
 import { LinkControl } from './link-control'
 import { OverrideList } from './override-list'
 import { PictureControl } from './picture-control'
 import { RichField } from './rich-field'
+
+const CodeField = dynamic(() => import('./code-field').then((room) => room.CodeField), { ssr: false })
 
 interface FieldListProps {
   readonly node: NodeId

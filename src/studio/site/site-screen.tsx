@@ -112,9 +112,12 @@ export function SiteScreen({ account }: { account: AccountView }) {
             </>
           ) : null}
           {kind === 'media' && media !== null ? (
-            <Note title={media.title}>
-              <MediaDetails key={media.name} line={media} />
-            </Note>
+            <>
+              <Note title={media.title}>
+                <MediaDetails key={media.name} line={media} />
+              </Note>
+              <WhereUsed title="Shown on" places={media.places} />
+            </>
           ) : null}
           {kind === 'page' && selected === null ? (
             <Note>Select a page to see what varies on it and who comes. Open it to edit it in place.</Note>

@@ -1,5 +1,6 @@
 'use client'
 
+import { useQueryClient } from '@tanstack/react-query'
 import { App, Button, Modal } from 'antd'
 import Link from 'next/link'
 import { useState } from 'react'
@@ -23,7 +24,7 @@ import { componentTypes, excerptOf, vocabularyOf } from '@/components/types'
 import { VersionMark } from '../frame/marks'
 import { plural } from '../frame/wording'
 import { PageMiniature } from '../desk/page-frame'
-import { useTell, type Refused } from '../talk'
+import { talk, useTell, type Refused } from '../talk'
 import type { Editing } from './test-screen'
 
 const nothing: readonly Edit[] = []
@@ -50,6 +51,19 @@ export function VersionsBand({
   const running = test.status === 'running' && mayAs(account.role, 'publisher')
   const put = (arms: Design['arms'], what: string) => (open ? change({ arms }) : setAsked({ arms, what }))
   const parts = partsOf(design)
+  const client = useQueryClient()
+  const takeBack = async (version: VersionId, at: number) => {
+    try {
+      const home = parts.find((_, part) => levelsInUse(design, part).includes(version))
+      const opened = await talk('document.open', { document: home?.document ?? design.document })
+      const found = opened.versions.find(({ id }) => id === version)
+      if (found === undefined) return
+      await talk('version.save', { id: version, lock: found.lock, edits: found.edits.filter((_, index) => index !== at) })
+      await client.invalidateQueries()
+    } catch (reason) {
+      void message.error((reason as Refused).message, 8)
+    }
+  }
   return (
     <section className="band" aria-label="Versions">
       <h2>Versions</h2>
@@ -62,6 +76,12 @@ export function VersionsBand({
           may={open || running}
           turnOff={(level, name) => put(withoutLevel(design, index, level), `Turn ‘${name}’ off`)}
           add={(level, name) => put(withLevel(design, index, level), `Add ‘${name}’`)}
+          leavePartOut={
+            open && index > 0
+              ? () => change({ further: design.further.filter((_, at) => at !== index - 1), arms: withoutPart(design, index) })
+              : null
+          }
+          takeBack={open ? (version, at) => void takeBack(version, at) : null}
         />
       ))}
       {parts.length < 2 ? null : (
@@ -97,6 +117,8 @@ function PartVersions({
   may,
   turnOff,
   add,
+  leavePartOut,
+  takeBack,
 }: {
   test: TestView
   design: Design
@@ -104,6 +126,8 @@ function PartVersions({
   may: boolean
   turnOff: (level: VersionId, name: string) => void
   add: (level: VersionId, name: string) => void
+  leavePartOut: (() => void) | null
+  takeBack: ((version: VersionId, edit: number) => void) | null
 }) {
   const { document, node } = partsOf(design)[part] ?? design
   const home = test.documents[part]
@@ -140,7 +164,12 @@ function PartVersions({
                 {level === ORIGINAL ? (
                   <span className="quiet">as published</span>
                 ) : (
-                  <EditWords document={home} edits={found?.edits ?? []} surroundings={test.surroundings} />
+                  <EditWords
+                    document={home}
+                    edits={found?.edits ?? []}
+                    surroundings={test.surroundings}
+                    takeBack={takeBack === null ? undefined : (at) => takeBack(level, at)}
+                  />
                 )}
                 {level === ORIGINAL || !may || levels.length < 3 ? null : (
                   <Button size="small" type="text" onClick={() => turnOff(level, name)}>
@@ -166,6 +195,11 @@ function PartVersions({
         <Link href={`/site/${document}?part=${node}`}>
           {home.kind === 'page' ? 'Change them on the page' : `Change them in “${titleOf(home)}”`}
         </Link>
+        {leavePartOut === null ? null : (
+          <Button size="small" type="text" onClick={leavePartOut}>
+            Leave this part out
+          </Button>
+        )}
       </p>
     </div>
   )
@@ -302,6 +336,17 @@ export function withLevel(design: Design, part: number, level: VersionId): Desig
   return evened([...design.arms, ...added].slice(0, MOST_ARMS))
 }
 
+/** The design without one of its parts: every combination of the others, each once; of one part left, its versions. */
+function withoutPart(design: Design, part: number): Design['arms'] {
+  const levels = partsOf(design).flatMap((_, index) => (index === part ? [] : [levelsInUse(design, index)]))
+  const [only] = levels
+  const arms =
+    levels.length === 1
+      ? (only ?? []).map((version) => ({ version, weight: 0, levels: [] }))
+      : combinations(levels).map((cell) => ({ ...cell, weight: 0 }))
+  return evened(arms)
+}
+
 function evened(arms: readonly Design['arms'][number][]): Design['arms'] {
   const weights = evenWeights(arms.length)
   return arms.map((arm, index) => ({ ...arm, weight: weights[index] ?? 0 }))
@@ -319,17 +364,26 @@ export function EditWords({
   document,
   edits,
   surroundings,
+  takeBack,
 }: {
   document: ContentDocument
   edits: readonly Edit[]
   surroundings: readonly ContentDocument[]
+  takeBack?: (edit: number) => void
 }) {
   const words = vocabularyOf(surroundings)
   if (edits.length === 0) return <span className="quiet">no difference yet</span>
   return (
     <ul className="edit-words">
       {edits.slice(0, 8).map((edit, index) => (
-        <li key={index}>{describe(document, edit, words)}</li>
+        <li key={index}>
+          {describe(document, edit, words)}
+          {takeBack === undefined ? null : (
+            <Button size="small" type="text" onClick={() => takeBack(index)}>
+              Take back
+            </Button>
+          )}
+        </li>
       ))}
       {edits.length > 8 ? <li>and {edits.length - 8} more</li> : null}
     </ul>
