@@ -20,6 +20,8 @@ const base = await nextJest({ dir: './' })({
 const shared = { ...base, transformIgnorePatterns: [`/node_modules/(?!(${esm.join('|')})/)`, '^.+\\.module\\.(css|sass|scss)$'] }
 
 const config = {
+  // Those that count thousands of visitors take seconds on a busy machine.
+  testTimeout: 60_000,
   projects: [
     {
       ...shared,

@@ -12,18 +12,11 @@ import { isFor } from '@/components/style/reach'
 import { scopeStyle } from '@/components/style/scope'
 import { componentTypes } from '@/components/types'
 import { CodeField } from '../desk/code-field'
-import { DeskBar, DeskTrouble, useDesk } from '../desk/desk'
-import { useBeside } from '../desk/use-beside'
-import { FieldList } from '../desk/field-list'
+import { useDesk } from '../desk/desk'
 import { PageFrame } from '../desk/page-frame'
-import { Revisions } from '../desk/revisions'
-import { Shelf } from '../desk/shelf'
-import { useKeys } from '../desk/use-keys'
-import { VersionNotes } from '../desk/version-notes'
-import { Note, Screen } from '../frame/screen'
-import { TestNotes } from '../frame/test-notes'
+import { NodeFields, useWholeDesk, WholeDesk } from '../desk/whole-desk'
+import { Note } from '../frame/screen'
 import { plural } from '../frame/wording'
-import { Files } from '../page/page-notes'
 import { useAsk } from '../talk'
 
 const SAMPLES = 3
@@ -31,137 +24,94 @@ const SAMPLES = 3
 /** Rules for one kind of part on some of the pages, written beside the pages that they change. */
 export function StyleDesk({ account, view, refetch }: { account: AccountView; view: DocumentView; refetch: () => void }) {
   const desk = useDesk(view, refetch)
-  const { editing, state, shown, version, locked } = desk
+  const { state, shown, version, locked } = desk
   const { document } = state
-  const [beside, setBeside] = useBeside(desk)
+  const whole = useWholeDesk(desk)
+  const { other } = whole
   const [chosen, setChosen] = useState<string | null>(null)
   const [width, setWidth] = useState(1280)
-  useKeys({
-    plain: {
-      v: () => desk.make('chance', null, document.root),
-      ',': () => desk.stepAlong(-1, document.root),
-      '.': () => desk.stepAlong(1, document.root),
-    },
-    withControl: {
-      z: (shift) => (shift ? editing.redo() : editing.undo()),
-      y: editing.redo,
-      s: () => void desk.askToPublish(),
-    },
-  })
   const reached = useMemo(() => view.surroundings.filter((page) => isFor(shown, page)), [view.surroundings, shown])
   const samples = reached.slice(0, SAMPLES)
   const sample = samples.find(({ id }) => id === chosen) ?? samples[0]
   const around = useMemo(() => [...view.surroundings, shown], [view.surroundings, shown])
-  const other = state.versions.find(({ id }) => id === beside)
   const about = propsOf(style, nodeAt(shown, shown.root))
   const faults = scopeStyle(about.css, shown.id).faults
   return (
-    <Screen
+    <WholeDesk
       account={account}
-      wide
-      sheet={
-        <div className="page-sheet">
-          <DeskBar
-            account={account}
-            desk={desk}
-            tools={
+      whole={whole}
+      kind="style"
+      tools={
+        <Segmented
+          aria-label="Width of the page"
+          value={width}
+          onChange={setWidth}
+          options={[
+            { value: 390, label: 'Narrow' },
+            { value: 1280, label: 'Wide' },
+          ]}
+        />
+      }
+      stage={
+        <div className="style-stage">
+          <section className="style-rules" aria-label="Rules">
+            <CodeField
+              label="Rules"
+              value={about.css}
+              language="css"
+              disabled={locked}
+              change={(css) => desk.write(shown.root, 'css', css, false)}
+            />
+            <p className={faults.length === 0 ? 'quiet' : 'asks'} role="status">
+              {faults[0] === undefined
+                ? 'Selectors stand for what is inside the part; “:scope” is the part itself. Nothing reaches beyond it.'
+                : `Line ${faults[0].line}: ${faults[0].message} Until then none of these rules is used.`}
+            </p>
+          </section>
+          {sample === undefined ? (
+            <p className="empty">No page is reached yet. Say in the margin which pages it is for.</p>
+          ) : (
+            <section className="style-sample" aria-label="Sample">
               <Segmented
-                aria-label="Width of the page"
-                value={width}
-                onChange={setWidth}
-                options={[
-                  { value: 390, label: 'Narrow' },
-                  { value: 1280, label: 'Wide' },
-                ]}
+                aria-label="Sample of the pages"
+                size="small"
+                value={sample.id as string}
+                options={samples.map((page) => ({ value: page.id as string, label: titleOf(page) }))}
+                onChange={setChosen}
               />
-            }
-          />
-          <DeskTrouble desk={desk} />
-          <div className="style-stage">
-            <section className="style-rules" aria-label="Rules">
-              <CodeField
-                label="Rules"
-                value={about.css}
-                language="css"
-                disabled={locked}
-                change={(css) => desk.write(shown.root, 'css', css, false)}
-              />
-              <p className={faults.length === 0 ? 'quiet' : 'asks'} role="status">
-                {faults[0] === undefined
-                  ? 'Selectors stand for what is inside the part; “:scope” is the part itself. Nothing reaches beyond it.'
-                  : `Line ${faults[0].line}: ${faults[0].message} Until then none of these rules is used.`}
-              </p>
-            </section>
-            {sample === undefined ? (
-              <p className="empty">No page is reached yet. Say in the margin which pages it is for.</p>
-            ) : (
-              <section className="style-sample" aria-label="Sample">
-                <Segmented
-                  aria-label="Sample of the pages"
-                  size="small"
-                  value={sample.id as string}
-                  options={samples.map((page) => ({ value: page.id as string, label: titleOf(page) }))}
-                  onChange={setChosen}
+              <div className="style-pages">
+                {other === undefined ? null : (
+                  <SamplePage page={sample} surroundings={[...view.surroundings, document]} width={width} />
+                )}
+                <SamplePage
+                  page={sample}
+                  surroundings={other === undefined ? around : [...view.surroundings, apply(document, other.edits).document]}
+                  width={width}
                 />
-                <div className="style-pages">
-                  {other === undefined ? null : (
-                    <SamplePage page={sample} surroundings={[...view.surroundings, document]} width={width} />
-                  )}
-                  <SamplePage
-                    page={sample}
-                    surroundings={other === undefined ? around : [...view.surroundings, apply(document, other.edits).document]}
-                    width={width}
-                  />
-                </div>
-              </section>
-            )}
-          </div>
+              </div>
+            </section>
+          )}
         </div>
       }
-      margin={
-        <>
-          {version === undefined ? null : <VersionNotes key={version.id} account={account} desk={desk} version={version} />}
-          <Note title="Where it is used">
-            {version === undefined ? (
-              <>
-                <FieldList
-                  node={document.root}
-                  content={nodeAt(shown, document.root)}
-                  original={undefined}
-                  surroundings={view.surroundings}
-                  disabled={locked}
-                  without={['css', 'part', 'pattern']}
-                  change={(prop: string, value: PropValue) => desk.write(document.root, prop, value, false)}
-                />
-                <Reach
-                  about={about}
-                  pages={view.surroundings}
-                  change={(prop, value) => desk.write(document.root, prop, value, false)}
-                />
-              </>
-            ) : null}
-            <p>
-              It reaches {plural(reached.length, 'page', 'pages')}
-              {reached.length === 0
-                ? '.'
-                : `: ${reached.slice(0, 6).map(titleOf).join(', ')}${reached.length > 6 ? ' and others' : ''}.`}
-            </p>
-          </Note>
-          <TestNotes title="Test of this style" tests={view.tests} />
-          <Revisions desk={desk} />
-          <Files account={account} desk={desk} />
-        </>
-      }
-      shelf={
-        <Shelf
-          view={view}
-          state={state}
-          editing={editing}
-          node={document.root}
-          beside={beside}
-          setBeside={setBeside}
-          make={(manner, from) => desk.make(manner, from, document.root)}
-        />
+      fields={
+        <Note title="Where it is used">
+          {version === undefined ? (
+            <>
+              <NodeFields desk={desk} node={document.root} without={['css', 'part', 'pattern']} />
+              <Reach
+                about={about}
+                pages={view.surroundings}
+                change={(prop, value) => desk.write(document.root, prop, value, false)}
+              />
+            </>
+          ) : null}
+          <p>
+            It reaches {plural(reached.length, 'page', 'pages')}
+            {reached.length === 0
+              ? '.'
+              : `: ${reached.slice(0, 6).map(titleOf).join(', ')}${reached.length > 6 ? ' and others' : ''}.`}
+          </p>
+        </Note>
       }
     />
   )
