@@ -37,10 +37,14 @@ function useDesign(test: TestView) {
   const lock = useRef(test.lock)
   const timer = useRef<number | undefined>(undefined)
   const latest = useRef<Design | null>(null)
+  /** As the server has it: what was saved last from here is newer than what was read before. */
+  const known = useRef(test.design)
   const going = useRef<Promise<void>>(Promise.resolve())
   useEffect(() => {
-    if (latest.current === null) lock.current = Math.max(lock.current, test.lock)
-  }, [test.lock])
+    if (latest.current !== null || test.lock < lock.current) return
+    lock.current = test.lock
+    known.current = test.design
+  }, [test.lock, test.design])
 
   const flush = () => {
     going.current = going.current.then(async () => {
@@ -50,6 +54,7 @@ function useDesign(test: TestView) {
       try {
         const saved = await talk('test.save', { test: test.id, lock: lock.current, design })
         lock.current = saved.lock
+        known.current = design
         setFault(null)
         if (latest.current === design) {
           latest.current = null
@@ -65,7 +70,7 @@ function useDesign(test: TestView) {
     return going.current
   }
   const change = (part: Partial<Design>) => {
-    const design = { ...(latest.current ?? test.design), ...part }
+    const design = { ...(latest.current ?? known.current), ...part }
     latest.current = design
     setEdited(design)
     setState('saving')
