@@ -106,3 +106,13 @@ export async function drag(page: Page, from: Point, over: readonly Point[]): Pro
   await send('mouseReleased', at)
   await input.detach()
 }
+
+/** Makes a variant of what is selected, and waits until it is the one that is edited. */
+export async function newVariant(page: Page): Promise<void> {
+  const versions = page.getByRole('button', { name: /^Put .* on the page$/ })
+  await expect(versions.first()).toBeVisible()
+  const before = await versions.count()
+  await page.getByRole('button', { name: 'New variant' }).click()
+  await expect(versions).toHaveCount(before + 1)
+  await expect(versions.and(page.locator('[aria-pressed="true"]'))).not.toHaveAccessibleName('Put Original on the page')
+}

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { choose, foundBy, sheet, signIn, site, startTest, takeOver } from './studio'
+import { choose, foundBy, newVariant, sheet, signIn, site, startTest, takeOver } from './studio'
 
 /* Each kind of thing is varied, started, seen by visitors in both versions, and taken over. */
 
@@ -7,10 +7,10 @@ test('a component is laid out otherwise, and one is replaced by another type', a
   await signIn(page)
   await page.goto('/site/workshop-strings')
   await sheet(page).locator('h2').first().click()
-  await page.getByRole('button', { name: 'New variant' }).click()
+  await newVariant(page)
   await page.getByText('With a line below').click()
   await expect(page.getByText('changes the arrangement of the heading')).toBeVisible()
-  await page.getByRole('button', { name: 'New variant' }).click()
+  await newVariant(page)
   await choose(page, 'Turn it into', 'quote')
   await expect(page.getByText('turns the heading “What we do” into a quote')).toBeVisible()
   await page.getByRole('button', { name: 'Make a test of them' }).click()
@@ -36,7 +36,7 @@ test('a section is left away, and another one stands elsewhere', async ({ page }
   await sheet(page)
     .locator('[data-n="plans-faq"]')
     .click({ position: { x: 5, y: 5 } })
-  await page.getByRole('button', { name: 'New variant' }).click()
+  await newVariant(page)
   await page.keyboard.press('Alt+ArrowUp')
   await page.keyboard.press('Alt+ArrowUp')
   await expect(page.getByText(/moves the section .* within the main part/)).toBeVisible()
@@ -52,12 +52,12 @@ test('parts are tested in combination, and one combination is left out', async (
   await signIn(page)
   await page.goto('/site/harp')
   await sheet(page).locator('[data-n="harp-title"]').click()
-  await page.getByRole('button', { name: 'New variant' }).click()
+  await newVariant(page)
   await page.getByLabel('Name of the version').fill('Longer')
   await page.getByLabel('Words', { exact: true }).fill('A harp for the hall')
   await page.getByRole('button', { name: 'Put Original on the page' }).click()
   await sheet(page).locator('[data-n="harp-reserve"]').click()
-  await page.getByRole('button', { name: 'New variant' }).click()
+  await newVariant(page)
   await page.getByLabel('Name of the version').fill('Plainer')
   await page.getByLabel('Words', { exact: true }).fill('Reserve it')
   await page.getByRole('button', { name: 'Test in combination' }).click()
@@ -90,7 +90,7 @@ test('a whole page begins from another one and keeps its address', async ({ page
   await signIn(page)
   await page.goto('/site/workshop-accordion')
   await page.getByRole('button', { name: 'Settings of the page' }).click()
-  await page.getByRole('button', { name: 'New variant' }).click()
+  await newVariant(page)
   await choose(page, 'Begin from', 'A letter to schools')
   await expect(sheet(page).locator('h1')).toHaveText('Dear school,')
 
@@ -131,7 +131,7 @@ test('a style is checked while it is typed, shown on the pages it is for, and co
   await page.getByRole('dialog').getByRole('button', { name: 'Publish' }).click()
   await expect(page.getByText('Published: visitors see it now.')).toBeVisible()
 
-  await page.getByRole('button', { name: 'New variant' }).click()
+  await newVariant(page)
   await page.getByRole('textbox', { name: 'Rules' }).click()
   await page.keyboard.type(':scope { colour: #9a5a1a; ')
   await expect(page.getByText('Line 1: There is no property “colour”.')).toBeVisible()
@@ -172,7 +172,7 @@ test('a shared component varies in every place, and a place keeps what is its ow
 test('a menu is ordered, renamed and deepened by keyboard, and seen in the real header', async ({ page }) => {
   await signIn(page)
   await page.goto('/site/main-menu')
-  await page.getByRole('button', { name: 'New variant' }).click()
+  await newVariant(page)
   await expect(page.getByLabel('Name of the version')).toHaveValue('Variant 1')
   const entries = page.getByRole('tree', { name: 'Entries of the menu' })
   await entries.getByRole('button', { name: /^Journal/ }).click()
@@ -206,9 +206,9 @@ test('a call to action varies wherever it stands; a variant is turned off and an
   await signIn(page)
   await page.goto('/site/ask-sunday-letter')
   await expect(page.getByRole('heading', { name: 'Stands on' })).toBeVisible()
-  await page.getByRole('button', { name: 'New variant' }).click()
+  await newVariant(page)
   await page.getByLabel('Title', { exact: true }).fill('A letter with a tune in it')
-  await page.getByRole('button', { name: 'New variant' }).click()
+  await newVariant(page)
   await page.getByLabel('Button', { exact: true }).fill('Write to me')
   await expect(page.getByText('draft saved')).toBeVisible()
   await page.getByRole('button', { name: 'Make a test of them' }).click()
@@ -233,7 +233,7 @@ test('an article is listed under another title and teaser', async ({ page }) => 
   await signIn(page)
   await page.goto('/site/article-ten-minutes')
   await page.getByRole('button', { name: 'Settings of the page' }).click()
-  await page.getByRole('button', { name: 'New variant' }).click()
+  await newVariant(page)
   await page.getByLabel('Title where it is listed').fill('What a kitchen timer can do')
   await page.getByLabel('Teaser where it is listed').fill('Forty people, six weeks, one pear.')
   await expect(page.getByText('draft saved')).toBeVisible()
@@ -256,7 +256,7 @@ test('one route is tested against another: no circle, parameters kept, the canon
   await signIn(page)
   await page.goto('/site/workshops')
   await page.getByRole('button', { name: 'Settings of the page' }).click()
-  await page.getByRole('button', { name: 'New variant' }).click()
+  await newVariant(page)
   await choose(page, 'Sends its visitors to', 'For schools')
   await expect(
     page.getByText('changes the sends its visitors to', { exact: false }).or(page.getByText('sends its visitors')).first(),
