@@ -406,7 +406,7 @@ export const contract = {
     z.object({ campaigns: z.array(z.object({ name: z.string(), tests: z.number(), documents: z.number() })) }),
   ),
   'campaign.create': edits(z.object({ name: z.string().trim().min(1, 'give the campaign a name').max(120) }), nothing),
-  'call.list': asks(callFilter.extend(paging), listOf(callLine)),
+  'call.list': asks(callFilter.extend({ ...paging, only: documentIdSchema.optional() }), listOf(callLine)),
   'call.table': asks(callFilter, z.object({ csv: z.string() })),
   'setting.read': asks(nothing, z.object({ scripts: z.boolean() })),
   'setting.save': rulesSite(z.object({ scripts: z.boolean() }), z.object({ release: z.number() })),
@@ -422,6 +422,8 @@ export const contract = {
   ),
   'version.create': edits(
     z.object({
+      /** Chosen by whoever asks, so that asking twice makes one, and writing can begin before the answer. */
+      id: versionIdSchema.optional(),
       document: documentIdSchema,
       node: nodeIdSchema,
       manner: z.enum(manners),

@@ -40,13 +40,14 @@ export async function talk<Name extends ActionName>(name: Name, input: Input<Nam
 export function useAsk<Name extends ActionName>(
   name: Name,
   input: Input<Name>,
-  options: { every?: number; enabled?: boolean } = {},
+  options: { every?: number; enabled?: boolean; first?: Output<Name> | undefined } = {},
 ): UseQueryResult<Output<Name>, Refused> {
   return useQuery<Output<Name>, Refused>({
     queryKey: [name, input],
     queryFn: () => talk(name, input),
     refetchInterval: options.every ?? false,
     enabled: options.enabled ?? true,
+    ...(options.first === undefined ? {} : { initialData: options.first as never }),
   })
 }
 

@@ -24,6 +24,9 @@ function nested(depth: number): z.ZodType<Condition> {
   return z.union([comparisonSchema, z.object({ kind: z.enum(joins), of: z.array(inner).max(20) })])
 }
 
+/** The rule of a version before anybody says for whom it is. */
+export const EVERYBODY: Condition = { kind: 'all', of: [] }
+
 /** Nobody matches an empty `any`; everybody matches an empty `all` or `none`. */
 export function matches(condition: Condition, visitor: Visitor): boolean {
   switch (condition.kind) {

@@ -80,10 +80,18 @@ export function treeFault({ root, nodes }: Subtree): string | null {
 }
 
 /** The parent of a node, or `null` for the root and for a node that is not there. */
-export function parentOf(tree: Subtree, node: NodeId): NodeId | null {
-  for (const [id, { children }] of entries(tree)) if (children.includes(node)) return id
-  return null
+export function parentOf({ nodes }: Subtree, node: NodeId): NodeId | null {
+  let parents = parentsOf.get(nodes)
+  if (parents === undefined) {
+    parents = new Map()
+    for (const [id, { children }] of Object.entries(nodes)) for (const child of children) parents.set(child, id as NodeId)
+    parentsOf.set(nodes, parents)
+  }
+  return parents.get(node) ?? null
 }
+
+/** Found once for each document, which never changes; a page of n components asks n times. */
+const parentsOf = new WeakMap<Subtree['nodes'], Map<NodeId, NodeId>>()
 
 /** From the node's parent up to the root. */
 export function ancestorsOf(tree: Subtree, node: NodeId): NodeId[] {
@@ -115,8 +123,4 @@ export function nodeAt(tree: Subtree, id: NodeId): ContentNode {
 export function commonAncestor(tree: Subtree, nodes: readonly NodeId[]): NodeId {
   const [first, ...rest] = nodes.map((node) => [node, ...ancestorsOf(tree, node)])
   return first?.find((candidate) => rest.every((chain) => chain.includes(candidate))) ?? tree.root
-}
-
-function entries(tree: Subtree): [NodeId, ContentNode][] {
-  return Object.entries(tree.nodes) as [NodeId, ContentNode][]
 }

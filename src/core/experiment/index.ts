@@ -48,3 +48,4 @@ export {
   type Names,
   type Settling,
 } from './words'
+export { freeName } from './free-name'

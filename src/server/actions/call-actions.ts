@@ -16,10 +16,11 @@ import type { Area } from './handler'
 type Filter = Pick<Parsed<'call.list'>, 'campaign' | 'from' | 'to' | 'channel'>
 
 export const callActions: Area<'call'> = {
-  'call.list': async ({ db }, { page, search, ...filter }) => {
+  'call.list': async ({ db }, { page, search, only, ...filter }) => {
     const narrow = (query: Knex.QueryBuilder) => {
       void query.where({ kind: 'callToAction' })
       if (filter.campaign !== '') void query.where({ campaign: filter.campaign })
+      if (only !== undefined) void query.where({ id: only })
       if (search !== '') void query.whereILike('title', contains(search))
     }
     const total = z

@@ -13,8 +13,8 @@ import {
   type Subtree,
 } from '@/core/document'
 import { nodeIdSchema, type DocumentId, type NodeId } from '@/core/ids'
-import { isOpenToChange } from '@/core/experiment'
-import type { Condition } from '@/core/decide'
+import { freeName, isOpenToChange } from '@/core/experiment'
+import { EVERYBODY } from '@/core/decide'
 import { scriptEdits } from '@/components/scripts'
 import { cleanEdits } from '@/components/types'
 import { personalizationSchema } from '@/core/release'
@@ -28,13 +28,19 @@ import { holdVersion, listVersions, personalizationId, versionView, type Version
 import { refuseScripts } from './document-actions'
 import type { Area, Handlers } from './handler'
 
-const EVERYBODY: Condition = { kind: 'all', of: [] }
 const MOST_VERSIONS = 30
 
 export const versionActions: Area<'version'> & Handlers<'personalization.publish' | 'personalization.withdraw'> = {
-  'version.create': ({ db, account }, { document, node, manner, name, from }) =>
+  'version.create': ({ db, account }, { id: wanted, document, node, manner, name, from }) =>
     inTransaction(db, async (trx) => {
       const page = await readDocument(trx, document)
+      const before: unknown = wanted === undefined ? undefined : await trx('versions').where({ id: wanted }).first('document_id')
+      // Asked twice, as the first answer was lost: it is there already.
+      if (wanted !== undefined && before !== undefined) {
+        const made = await holdVersion(trx, wanted)
+        if (made.document_id === document && made.node_id === node) return versionView(made)
+        throw new Failure('conflict', 'Another version already has this id. Make the version again.')
+      }
       if (page.draft.nodes[node] === undefined)
         throw new Failure('input', 'That component is no longer on the page. Select another one.')
       const beside = (await listVersions(trx, document)).filter((version) => version.node_id === node)
@@ -42,13 +48,18 @@ export const versionActions: Area<'version'> & Handlers<'personalization.publish
         throw new Failure('input', `A component can have ${MOST_VERSIONS} versions. Remove one first.`)
       const source = from === null ? null : await holdVersion(trx, from)
       if (source !== null) refuseNewScripts(account, page.draft, [], source.edits)
-      const id = newId()
+      const id = wanted ?? newId()
       await trx('versions').insert({
         id,
         document_id: document,
         node_id: node,
         manner,
-        name: name ?? freeName(beside, source === null ? (manner === 'chance' ? 'Variant' : 'Version') : `${source.name} copy`),
+        name:
+          name ??
+          freeName(
+            beside.map((one) => one.name),
+            source === null ? (manner === 'chance' ? 'Variant' : 'Version') : `${source.name} copy`,
+          ),
         edits: JSON.stringify(source?.edits ?? []),
         condition: manner === 'rule' ? JSON.stringify(source?.condition ?? EVERYBODY) : null,
         position: beside.length + 1,
@@ -218,12 +229,4 @@ async function refuseLocked(trx: Knex.Transaction, row: VersionRow): Promise<voi
       'blocked',
       `“${test.name}” is ${test.status}, and changing ‘${row.name}’ now would mix two results. Pause the test first; going on then opens a new round.`,
     )
-}
-
-function freeName(beside: readonly VersionRow[], stem: string): string {
-  const taken = new Set(beside.map(({ name }) => name))
-  for (let number = 1; ; number++) {
-    const name = /copy$/.test(stem) && number === 1 ? stem : `${stem} ${number}`
-    if (!taken.has(name)) return name.slice(0, 80)
-  }
 }

@@ -60,8 +60,8 @@ export function CallDesk({ account, view, refetch }: { account: AccountView; vie
 }
 
 function CallFigures({ id }: { id: DocumentId }) {
-  const asked = useAsk('call.list', {})
-  const line = asked.data?.lines.find((one) => one.id === id)
+  const asked = useAsk('call.list', { only: id })
+  const line = asked.data?.lines[0]
   if (line === undefined) return null
   return (
     <Note title="So far">

@@ -4,6 +4,7 @@ import { App, Button, DatePicker, Segmented, Select } from 'antd'
 import Link from 'next/link'
 import { useState } from 'react'
 import type { CallLine } from '@/contract/contract'
+import { Paging, usePage } from '../frame/paging'
 import { agoWords, count, stateWords, statusWords } from '../frame/wording'
 import { download } from '../media/upload'
 import { talk, useAsk, type Refused } from '../talk'
@@ -18,7 +19,8 @@ export function CallList({ chosen, choose }: { chosen: string | null; choose: (l
   const [channel, setChannel] = useState<Channel>('all')
   const [days, setDays] = useState<readonly [string | null, string | null]>([null, null])
   const filter = { campaign, channel, from: days[0], to: days[1] }
-  const asked = useAsk('call.list', filter)
+  const [page, turn] = usePage(JSON.stringify(filter))
+  const asked = useAsk('call.list', { ...filter, page })
   const campaigns = useAsk('campaign.list', {})
   const lines = asked.data?.lines ?? []
   return (
@@ -107,6 +109,7 @@ export function CallList({ chosen, choose }: { chosen: string | null; choose: (l
           </table>
         </div>
       )}
+      <Paging page={page} total={asked.data?.total ?? 0} turn={turn} />
     </>
   )
 }

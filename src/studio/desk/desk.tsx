@@ -4,15 +4,17 @@ import { App, Button } from 'antd'
 import Link from 'next/link'
 import { useEffect, useMemo, useState, type ReactNode } from 'react'
 import { useStore } from 'zustand'
-import { mayAs, type AccountView, type DocumentView } from '@/contract/contract'
-import { ORIGINAL } from '@/core/decide'
+import { mayAs, type AccountView, type DocumentView, type VersionView } from '@/contract/contract'
+import { EVERYBODY, ORIGINAL } from '@/core/decide'
 import { nodeAt, type PropValue } from '@/core/document'
+import { freeName } from '@/core/experiment'
 import type { NodeId, VersionId } from '@/core/ids'
 import { titleOf } from '@/components/references'
 import { useSiteAddress } from '../frame/studio'
 import { stateWords } from '../frame/wording'
 import { talk, useTell, type Refused } from '../talk'
 import { createEditing, shownDocument } from './editing'
+import { freshVersion } from './fresh-id'
 import { shelfOf } from './shelf'
 import { isLocked } from './version-notes'
 
@@ -41,13 +43,24 @@ export function useDesk(view: DocumentView, refetch: () => void) {
 
   const make = (manner: 'chance' | 'rule', from: VersionId | null, node = editing.store.getState().selected) => {
     if (node === null) return void message.info('Select the part that is to vary first.')
-    void editing
-      .flush()
-      .then(() => talk('version.create', { document: document.id, node, manner, from }))
-      .then((made) => {
-        editing.add(made)
-        refetch()
-      }, failed)
+    const beside = editing.store.getState().versions.filter((one) => one.node === node)
+    const source = beside.find(({ id }) => id === from)
+    const id = freshVersion()
+    const stem = source === undefined ? (manner === 'chance' ? 'Variant' : 'Version') : `${source.name} copy`
+    const wanted: VersionView = {
+      id,
+      node,
+      manner,
+      name: freeName(
+        beside.map(({ name }) => name),
+        stem,
+      ),
+      edits: source?.edits ?? [],
+      condition: manner === 'rule' ? (source?.condition ?? EVERYBODY) : null,
+      test: null,
+      lock: 0,
+    }
+    void editing.begin(wanted, () => talk('version.create', { id, document: document.id, node, manner, from })).then(refetch)
   }
   const askToPublish = async () => {
     await editing.flush()

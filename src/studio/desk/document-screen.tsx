@@ -1,7 +1,8 @@
 'use client'
 
 import dynamic from 'next/dynamic'
-import type { AccountView } from '@/contract/contract'
+import { useSyncExternalStore } from 'react'
+import type { AccountView, DocumentView } from '@/contract/contract'
 import type { DocumentId } from '@/core/ids'
 import { Screen, Waiting } from '../frame/screen'
 import { PageDesk } from '../page/page-desk'
@@ -22,10 +23,24 @@ const desks = {
 } as const
 
 /** A document on the desk that suits its kind. */
-export function DocumentScreen({ account, document }: { account: AccountView; document: DocumentId }) {
-  const asked = useAsk('document.open', { document }, { every: 8000 })
-  if (asked.data === undefined)
+export function DocumentScreen({
+  account,
+  document,
+  first,
+}: {
+  account: AccountView
+  document: DocumentId
+  first: DocumentView | undefined
+}) {
+  const asked = useAsk('document.open', { document }, { every: 8000, first })
+  // The desk shows times and frames as this browser has them: the server does not draw it.
+  const isBrowser = useSyncExternalStore(never, yes, no)
+  if (asked.data === undefined || !isBrowser)
     return <Screen account={account} sheet={<Waiting error={asked.error} again={() => void asked.refetch()} />} margin={null} />
   const Desk = desks[asked.data.document.kind]
   return <Desk key={document} account={account} view={asked.data} refetch={() => void asked.refetch()} />
 }
+
+const never = () => () => undefined
+const yes = () => true
+const no = () => false

@@ -1,12 +1,6 @@
 import { ancestorsOf, nodeAt, parentOf, type ContentDocument } from '@/core/document'
 import type { NodeId } from '@/core/ids'
-import { componentTypes } from '@/components/types'
-
-/** Where a part is put: after a sibling, or first in its new parent. */
-export interface Landing {
-  readonly parent: NodeId
-  readonly after: NodeId | null
-}
+import { mayHold, type Landing } from './landing'
 
 interface Moving {
   document(): ContentDocument
@@ -122,13 +116,4 @@ function landingAt(
     }
   }
   return null
-}
-
-/** Whether a part may stand directly inside another, by the types of both. */
-export function mayHold(document: ContentDocument, parent: NodeId, node: NodeId): boolean {
-  return holdsType(document, parent, document.nodes[node]?.type ?? '')
-}
-
-export function holdsType(document: ContentDocument, parent: NodeId, type: string): boolean {
-  return componentTypes.get(document.nodes[parent]?.type ?? '')?.holds.includes(type) ?? false
 }

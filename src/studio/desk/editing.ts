@@ -48,6 +48,8 @@ export function createEditing(view: DocumentView) {
   const unsentVersions = new Set<VersionId>()
   /** Made here, and not yet in any view of the server. */
   const unseen = new Set<VersionId>()
+  /** Made here, and not yet by the server; written in already. */
+  const unborn = new Map<VersionId, { readonly name: string; make(): Promise<VersionView> }>()
   let timer: number | undefined
   let going: Promise<void> = Promise.resolve()
 
@@ -77,11 +79,25 @@ export function createEditing(view: DocumentView) {
       throw reason
     }
   }
+  /** @returns whether there is more to save than its making */
+  const makeVersion = async (id: VersionId): Promise<boolean> => {
+    const wanted = unborn.get(id)
+    if (wanted === undefined) return true
+    const made = await wanted.make()
+    unborn.delete(id)
+    const now = version(id)
+    if (now === undefined) return false
+    // Another editor may have taken the name meanwhile; one that was typed here stands.
+    const name = now.name === wanted.name ? made.name : now.name
+    putVersion({ ...made, name, edits: now.edits, condition: now.condition })
+    return JSON.stringify([made.name, made.edits, made.condition]) !== JSON.stringify([name, now.edits, now.condition])
+  }
   const sendVersion = async (id: VersionId) => {
-    const changed = version(id)
     unsentVersions.delete(id)
-    if (changed === undefined) return
     try {
+      if (!(await makeVersion(id))) return
+      const changed = version(id)
+      if (changed === undefined) return
       const saved = await talk('version.save', {
         id,
         lock: changed.lock,
@@ -156,6 +172,7 @@ export function createEditing(view: DocumentView) {
     reload(next: DocumentView): void {
       unsent = []
       unsentVersions.clear()
+      unborn.clear()
       store.setState({ ...fromServer(next), saving: 'saved', fault: null, done: [], undone: [] })
     },
 
@@ -165,6 +182,15 @@ export function createEditing(view: DocumentView) {
       unseen.add(made.id)
       putVersion(made)
       store.setState({ onPage: made.id, selected: made.node })
+    },
+
+    /** A new version, on the page and to be written in at once; the server makes it as the first step of saving it. */
+    begin(wanted: VersionView, make: () => Promise<VersionView>): Promise<void> {
+      unborn.set(wanted.id, { name: wanted.name, make })
+      unsentVersions.add(wanted.id)
+      this.add(wanted)
+      store.setState({ saving: 'saving' })
+      return flush()
     },
 
     /** Edits what is on the page: the original’s draft, or the version that is shown. */

@@ -11,8 +11,8 @@ import { CampaignChoice } from '../frame/campaign-choice'
 import { LinkControl } from './link-control'
 import { OverrideList } from './override-list'
 import { PictureControl } from './picture-control'
-import { RichField } from './rich-field'
 
+const RichField = dynamic(() => import('./rich-field').then((room) => room.RichField), { ssr: false })
 const CodeField = dynamic(() => import('./code-field').then((room) => room.CodeField), { ssr: false })
 
 interface FieldListProps {

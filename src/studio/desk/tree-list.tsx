@@ -15,7 +15,7 @@ import { CSS } from '@dnd-kit/utilities'
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type ReactNode } from 'react'
 import { ancestorsOf, nodeAt, parentOf, type ContentDocument } from '@/core/document'
 import type { NodeId } from '@/core/ids'
-import { mayHold, type Landing } from './drag-on-page'
+import { landingByKey, mayHold, type Landing } from './landing'
 
 const STEP = 18
 
@@ -200,29 +200,4 @@ function landingIn(document: ContentDocument, rows: readonly Row[], node: NodeId
   const offset = rows[0] === undefined ? 0 : ancestorsOf(document, rows[0].id).length
   places.sort((one, other) => Math.abs(one.depth - offset - wanted + 1) - Math.abs(other.depth - offset - wanted + 1))
   return places[0]?.landing ?? null
-}
-
-/** Alt with up and down orders among siblings, with left promotes, with right demotes below the sibling before. */
-export function landingByKey(document: ContentDocument, node: NodeId, key: string): Landing | null {
-  const parent = parentOf(document, node)
-  if (parent === null) return null
-  const siblings = nodeAt(document, parent).children
-  const at = siblings.indexOf(node)
-  switch (key) {
-    case 'ArrowUp':
-      return at <= 0 ? null : { parent, after: siblings[at - 2] ?? null }
-    case 'ArrowDown':
-      return at >= siblings.length - 1 ? null : { parent, after: siblings[at + 1] ?? null }
-    case 'ArrowLeft': {
-      const above = parentOf(document, parent)
-      return above === null || !mayHold(document, above, node) ? null : { parent: above, after: parent }
-    }
-    case 'ArrowRight': {
-      const before = siblings[at - 1]
-      if (before === undefined || !mayHold(document, before, node)) return null
-      return { parent: before, after: nodeAt(document, before).children.at(-1) ?? null }
-    }
-    default:
-      return null
-  }
 }

@@ -13,7 +13,7 @@ import { VersionMark } from '../frame/marks'
 import { download } from '../media/upload'
 import { useTell, type Refused } from '../talk'
 import type { Desk } from './desk'
-import { holdsType } from './drag-on-page'
+import { holdsType } from './landing'
 import { freshId } from './fresh-id'
 import { RuleSentence } from './rule-sentence'
 import { shelfOf } from './shelf'
@@ -35,7 +35,6 @@ export function VersionNotes({ account, desk, version }: NotesProps) {
   const { message } = App.useApp()
   const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }
   const remove = useTell('version.remove', () => editing.show('original' as VersionView['id']))
-  const copy = useTell('version.create', (made) => editing.add(made))
   const index = shelfOf(state.versions, version.node).findIndex(({ id }) => id === version.id) + 1
   const words = vocabularyOf(view.surroundings)
   const { refused } = apply(state.document, version.edits)
@@ -72,19 +71,7 @@ export function VersionNotes({ account, desk, version }: NotesProps) {
       {version.manner === 'rule' ? <RuleNotes account={account} desk={desk} version={version} /> : null}
       {version.node === state.document.root && state.document.kind === 'page' ? <FillFrom desk={desk} version={version} /> : null}
       <div className="place-tools">
-        <Button
-          size="small"
-          onClick={() =>
-            void editing
-              .flush()
-              .then(() =>
-                copy.mutate(
-                  { document: state.document.id, node: version.node, manner: version.manner, from: version.id },
-                  failed,
-                ),
-              )
-          }
-        >
+        <Button size="small" onClick={() => desk.make(version.manner, version.id, version.node)}>
           Duplicate
         </Button>
         {account.role !== 'administrator' || state.document.kind !== 'page' ? null : (

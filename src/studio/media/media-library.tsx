@@ -6,6 +6,7 @@ import { useRef, useState } from 'react'
 import type { MediaLine } from '@/contract/contract'
 import { isMedia } from '@/components/site-view'
 import { pictureNames } from '@/components/pictures'
+import { Paging, usePage } from '../frame/paging'
 import { plural } from '../frame/wording'
 import { useAsk, useTell, type Refused } from '../talk'
 import { upload } from './upload'
@@ -16,13 +17,20 @@ export interface Chosen {
 }
 
 /** Everything that can be shown: what editors brought, then what ships with the site. */
-export function MediaLibrary({ kind, choose }: { kind: 'image' | 'video'; choose: (chosen: Chosen) => void }) {
+export function MediaLibrary({
+  kind,
+  choose,
+}: {
+  kind: 'image' | 'video'
+  choose: (chosen: Chosen, line: MediaLine | null) => void
+}) {
   const { message } = App.useApp()
   const client = useQueryClient()
   const [search, setSearch] = useState('')
   const [bringing, setBringing] = useState<File | null>(null)
   const input = useRef<HTMLInputElement>(null)
-  const asked = useAsk('media.list', { kind, search })
+  const [page, turn] = usePage(search)
+  const asked = useAsk('media.list', { kind, search, page })
   const shipped = (kind === 'image' ? pictureNames : (['bow'] as const)).filter((name) => name.includes(search.toLowerCase()))
   return (
     <div
@@ -60,7 +68,7 @@ export function MediaLibrary({ kind, choose }: { kind: 'image' | 'video'; choose
             label={line.title}
             note={sizeWords(line)}
             film={kind === 'video'}
-            choose={() => choose(line)}
+            choose={() => choose(line, line)}
           />
         ))}
         {shipped.map((name) => (
@@ -70,10 +78,11 @@ export function MediaLibrary({ kind, choose }: { kind: 'image' | 'video'; choose
             label={name}
             note="ships with the site"
             film={kind === 'video'}
-            choose={() => choose({ name, alt: '' })}
+            choose={() => choose({ name, alt: '' }, null)}
           />
         ))}
       </ul>
+      <Paging page={page} total={asked.data?.total ?? 0} turn={turn} />
       {bringing === null ? null : (
         <Bring
           key={bringing.name}
@@ -83,7 +92,7 @@ export function MediaLibrary({ kind, choose }: { kind: 'image' | 'video'; choose
             setBringing(null)
             void client.invalidateQueries({ queryKey: ['media.list'] })
             void message.success('It is in the library now.')
-            choose(chosen)
+            choose(chosen, null)
           }}
         />
       )}

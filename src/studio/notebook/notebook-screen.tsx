@@ -5,6 +5,7 @@ import Link from 'next/link'
 import { useState } from 'react'
 import type { AccountView, NotebookLine } from '@/contract/contract'
 import { percent, readingWords } from '@/core/experiment'
+import { Paging, usePage } from '../frame/paging'
 import { Snapshot } from '../frame/snapshot'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { SearchHead } from '../frame/search-head'
@@ -14,7 +15,8 @@ import { useAsk, useTell } from '../talk'
 /** What was asked, shown, measured, decided and learned. */
 export function NotebookScreen({ account }: { account: AccountView }) {
   const [search, setSearch] = useState('')
-  const asked = useAsk('notebook.list', { search }, { every: 10_000 })
+  const [page, turn] = usePage(search)
+  const asked = useAsk('notebook.list', { search, page }, { every: 10_000 })
   const lines = asked.data?.lines ?? []
   const standing = lines.filter(({ decision }) => !decision.undone)
   const taken = standing.filter(({ decision }) => decision.kind === 'take')
@@ -31,6 +33,7 @@ export function NotebookScreen({ account }: { account: AccountView }) {
           {lines.map((line) => (
             <Entry key={line.test + String(line.decision.undone)} line={line} />
           ))}
+          <Paging page={page} total={asked.data?.total ?? 0} turn={turn} />
         </>
       }
       margin={

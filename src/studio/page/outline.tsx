@@ -4,7 +4,7 @@ import type { VersionView } from '@/contract/contract'
 import { reachOf, type ContentDocument } from '@/core/document'
 import type { NodeId } from '@/core/ids'
 import { componentTypes, excerptOf } from '@/components/types'
-import type { Landing } from '../desk/drag-on-page'
+import type { Landing } from '../desk/landing'
 import { TreeList } from '../desk/tree-list'
 
 interface OutlineProps {

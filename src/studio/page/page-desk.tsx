@@ -1,6 +1,7 @@
 'use client'
 
 import { App, Button, Modal, Segmented } from 'antd'
+import dynamic from 'next/dynamic'
 import { useSearchParams } from 'next/navigation'
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
 import type { AccountView, DocumentView, VersionView } from '@/contract/contract'
@@ -9,18 +10,19 @@ import type { NodeId, VersionId } from '@/core/ids'
 import { starterOf } from '@/components/starters'
 import { keepCopy, readCopy } from '../desk/clipboard'
 import { DeskBar, DeskTrouble, useDesk } from '../desk/desk'
-import type { Landing } from '../desk/drag-on-page'
+import { landingByKey, type Landing } from '../desk/landing'
 import { freshId } from '../desk/fresh-id'
 import { PageFrame } from '../desk/page-frame'
-import { RichTools } from '../desk/rich-tools'
 import { Shelf, shelfOf } from '../desk/shelf'
-import { landingByKey } from '../desk/tree-list'
 import { useKeys } from '../desk/use-keys'
 import type { RichWriting } from '../desk/write-in-place'
 import { Screen } from '../frame/screen'
-import { Outline } from './outline'
 import { PageMargin } from './page-notes'
 import { Palette, placeFor } from './palette'
+
+/* What the first look at a page does not need comes after it. */
+const RichTools = dynamic(() => import('../desk/rich-tools').then((room) => room.RichTools), { ssr: false })
+const Outline = dynamic(() => import('./outline').then((room) => room.Outline), { ssr: false })
 
 const widths = [
   { value: 390, label: 'Narrow' },
@@ -48,6 +50,11 @@ export function PageDesk({ account, view, refetch }: { account: AccountView; vie
     if (wanted !== null && view.document.nodes[wanted] !== undefined) editing.select(wanted)
     wantsPart.current = null
   }, [editing, view])
+
+  useEffect(() => {
+    const idle = window.requestIdleCallback(() => void import('../desk/write-rich'))
+    return () => window.cancelIdleCallback(idle)
+  }, [])
 
   const refuseLocked = () =>
     locked ? void message.info('This version is in a test that runs. Pause the test to change it.') : undefined

@@ -5,7 +5,7 @@ import { useState } from 'react'
 import { ancestorsOf, nodeAt, parentOf, type ContentDocument } from '@/core/document'
 import type { NodeId } from '@/core/ids'
 import { componentTypes } from '@/components/types'
-import { holdsType, type Landing } from '../desk/drag-on-page'
+import { holdsType, type Landing } from '../desk/landing'
 
 /** By what a person wants to do with them. */
 const groups: readonly (readonly [string, readonly string[]])[] = [

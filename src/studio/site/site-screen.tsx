@@ -6,6 +6,7 @@ import { useState } from 'react'
 import type { AccountView, CallLine, MediaLine, Output, PageLine } from '@/contract/contract'
 import { CallList } from '../call/call-list'
 import { CampaignChoice } from '../frame/campaign-choice'
+import { Paging, usePage } from '../frame/paging'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { SearchHead } from '../frame/search-head'
 import { TestNotes } from '../frame/test-notes'
@@ -38,8 +39,8 @@ export function SiteScreen({ account }: { account: AccountView }) {
   const [making, setMaking] = useState<NewKind | null>(null)
   const [call, setCall] = useState<CallLine | null>(null)
   const [media, setMedia] = useState<MediaLine | null>(null)
-  const asked = useAsk('site.read', { search, campaign })
-  const library = useAsk('media.list', {}, { enabled: kind === 'media' })
+  const [page, turn] = usePage(`${search} ${campaign}`)
+  const asked = useAsk('site.read', { page, search, campaign })
   const lines = asked.data?.lines ?? []
   const others = asked.data?.others ?? []
   const selected = lines.find(({ id }) => id === chosen) ?? null
@@ -72,7 +73,8 @@ export function SiteScreen({ account }: { account: AccountView }) {
                 <div className="filters narrow-filter">
                   <CampaignChoice value={campaign} none="Every campaign" change={setCampaign} />
                 </div>
-                <PageTree lines={lines} total={asked.data.total} chosen={chosen} choose={setChosen} />
+                <PageTree lines={lines} chosen={chosen} choose={setChosen} />
+                <Paging page={page} total={asked.data.total} turn={turn} />
               </>
             )
           ) : null}
@@ -82,15 +84,9 @@ export function SiteScreen({ account }: { account: AccountView }) {
           ) : null}
           {kind === 'media' ? (
             <>
-              <MediaLibrary
-                kind="image"
-                choose={({ name }) => setMedia(library.data?.lines.find((one) => one.name === name) ?? null)}
-              />
+              <MediaLibrary kind="image" choose={(_, line) => setMedia(line)} />
               <h2 className="shelf-head">Films</h2>
-              <MediaLibrary
-                kind="video"
-                choose={({ name }) => setMedia(library.data?.lines.find((one) => one.name === name) ?? null)}
-              />
+              <MediaLibrary kind="video" choose={(_, line) => setMedia(line)} />
             </>
           ) : null}
           {kind === 'campaign' ? <Campaigns /> : null}
@@ -178,12 +174,10 @@ function OtherDocuments({ lines, kind }: { lines: Output<'site.read'>['others'];
 
 function PageTree({
   lines,
-  total,
   chosen,
   choose,
 }: {
   lines: readonly PageLine[]
-  total: number
   chosen: string | null
   choose: (id: string) => void
 }) {
@@ -224,11 +218,6 @@ function PageTree({
           ))}
         </tbody>
       </table>
-      {total > lines.length ? (
-        <p className="quiet">
-          The first {lines.length} of {count(total)} pages. Search to find the others.
-        </p>
-      ) : null}
     </>
   )
 }

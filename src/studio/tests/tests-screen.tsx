@@ -6,6 +6,7 @@ import type { AccountView, TestLine } from '@/contract/contract'
 import { readingWords } from '@/core/experiment'
 import { EvidenceLine } from '../results/evidence-line'
 import { CampaignChoice } from '../frame/campaign-choice'
+import { Paging, usePage } from '../frame/paging'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { SearchHead } from '../frame/search-head'
 import { count, dayWords, plural } from '../frame/wording'
@@ -32,7 +33,8 @@ const groups = [
 export function TestsScreen({ account }: { account: AccountView }) {
   const [search, setSearch] = useState('')
   const [campaign, setCampaign] = useState('')
-  const asked = useAsk('test.list', { search, campaign }, { every: 10_000 })
+  const [page, turn] = usePage(`${search} ${campaign}`)
+  const asked = useAsk('test.list', { search, campaign, page }, { every: 10_000 })
   const lines = asked.data?.lines ?? []
   const gathering = lines.filter(({ status }) => status === 'running')
   return (
@@ -61,6 +63,7 @@ export function TestsScreen({ account }: { account: AccountView }) {
               </section>
             )
           })}
+          <Paging page={page} total={asked.data?.total ?? 0} turn={turn} />
         </>
       }
       margin={

@@ -1,6 +1,7 @@
 import { notFound } from 'next/navigation'
 import { documentIdSchema } from '@/core/ids'
 import { DocumentScreen } from '@/studio/desk/document-screen'
+import { readFirst } from '../../read-first'
 import { requireAccount } from '../../session'
 
 export const metadata = { title: 'Page' }
@@ -9,5 +10,11 @@ export default async function Page({ params }: { params: Promise<{ document: str
   const account = await requireAccount()
   const id = documentIdSchema.safeParse((await params).document)
   if (!id.success) notFound()
-  return <DocumentScreen account={account} document={id.data} />
+  return (
+    <DocumentScreen
+      account={account}
+      document={id.data}
+      first={await readFirst('document.open', { document: id.data }, account)}
+    />
+  )
 }
