@@ -110,6 +110,12 @@ test('a page is made from a template, filled, ordered, put into a menu, publishe
   await page.keyboard.press('Escape')
   await page.getByRole('button', { name: 'Compare' }).last().click()
   await expect(page.getByRole('dialog').getByText('The draft changes the address of the page')).toBeVisible()
+
+  // The library says where the picture is shown.
+  await page.goto('/site')
+  await page.getByText('Pictures and films').click()
+  await page.getByRole('button', { name: /^attic/ }).click()
+  await expect(page.getByRole('complementary').getByRole('link', { name: 'Lend us your attic' })).toBeVisible()
 })
 
 test('parts are dragged on the page and in the outline, and copied to another page', async ({ page }) => {

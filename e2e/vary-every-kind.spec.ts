@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { choose, foundBy, newVariant, sheet, signIn, site, startTest, takeOver } from './studio'
+import { choose, drag, foundBy, newVariant, sheet, signIn, site, startTest, takeOver } from './studio'
 
 /* Each kind of thing is varied, started, seen by visitors in both versions, and taken over. */
 
@@ -86,6 +86,46 @@ test('parts are tested in combination, and one combination is left out', async (
   await expect.poll(() => foundBy('/instruments/harp', /<h1[^>]*>([^<]*)</g, 6)).toEqual(['A harp for the hall'])
 })
 
+test('a variant is written in while it is being made; on the sheet of the test an edit is taken back and a part left out', async ({
+  page,
+}) => {
+  await signIn(page)
+  await page.goto('/site/clarinet')
+  await page.route('**/api/version.create', async (route) => {
+    await new Promise((later) => setTimeout(later, 1500))
+    await route.continue()
+  })
+  for (const [part, words] of [
+    ['clarinet-title', 'A clarinet for the bandstand'],
+    ['clarinet-reserve', 'Play it on Saturday'],
+  ] as const) {
+    if (part !== 'clarinet-title') await page.getByRole('button', { name: 'Put Original on the page' }).click()
+    await sheet(page).locator(`[data-n="${part}"]`).click()
+    await page.getByRole('button', { name: 'New variant' }).click()
+    await page.getByLabel('Words', { exact: true }).fill(words)
+    await expect(page.getByText('saving …')).toBeVisible()
+    await expect(page.getByText('draft saved')).toBeVisible()
+  }
+  const opened = await page.request.post('/api/document.open', {
+    headers: { origin: new URL(page.url()).origin },
+    data: { document: 'clarinet' },
+  })
+  const words = ((await opened.json()) as { document: { nodes: Record<string, { props: { words?: string } }> } }).document.nodes
+  expect(words['clarinet-title']?.props.words).toBe('Clarinet')
+  await page.getByRole('button', { name: 'Test in combination' }).click()
+  await page.getByRole('button', { name: 'Make the test' }).click()
+
+  const versions = page.getByRole('region', { name: 'Versions' })
+  await expect(versions.getByText('A clarinet for the bandstand', { exact: false }).first()).toBeVisible()
+  await expect(page.getByRole('table', { name: 'Combinations' }).getByText('25%')).toHaveCount(4)
+  await versions.getByRole('button', { name: 'Leave this part out' }).click()
+  await expect(page.getByRole('table', { name: 'Combinations' })).toHaveCount(0)
+  await expect(versions.getByRole('button', { name: 'Take back' })).toHaveCount(1)
+  await versions.getByRole('button', { name: 'Take back' }).click()
+  await expect(versions.getByRole('button', { name: 'Take back' })).toHaveCount(0)
+  await expect(page.getByText(/does not differ from the original/).first()).toBeVisible()
+})
+
 test('a whole page begins from another one and keeps its address', async ({ page }) => {
   await signIn(page)
   await page.goto('/site/workshop-accordion')
@@ -169,7 +209,7 @@ test('a shared component varies in every place, and a place keeps what is its ow
   await expect.poll(() => foundBy('/about', title, 6)).toEqual(['Come by, the kettle is on'])
 })
 
-test('a menu is ordered, renamed and deepened by keyboard, and seen in the real header', async ({ page }) => {
+test('a menu is ordered by keyboard and by dragging, renamed, deepened, and seen in the real header', async ({ page }) => {
   await signIn(page)
   await page.goto('/site/main-menu')
   await newVariant(page)
@@ -182,6 +222,16 @@ test('a menu is ordered, renamed and deepened by keyboard, and seen in the real 
   await expect(entries.getByRole('treeitem', { name: /^Journal/ })).toHaveAttribute('aria-level', '2')
   await page.keyboard.press('Alt+ArrowLeft')
   await expect(entries.getByRole('treeitem', { name: /^Journal/ })).toHaveAttribute('aria-level', '1')
+  const [low, high] = [
+    await entries.getByRole('button', { name: /^Reserve/ }).boundingBox(),
+    await entries.getByRole('button', { name: /^Plans/ }).boundingBox(),
+  ]
+  if (low === null || high === null) throw new Error('nothing to drag')
+  await drag(page, { x: low.x + 30, y: low.y + low.height / 2 }, [
+    { x: low.x + 30, y: low.y - 12 },
+    { x: high.x + 30, y: high.y + 4 },
+  ])
+  await expect(page.getByText('moves the menu item “Reserve” within the menu')).toBeVisible()
   await entries.getByRole('button', { name: /^Plans/ }).click()
   await page.getByLabel('Words', { exact: true }).fill('What it costs')
   await page.getByRole('button', { name: 'Add an entry' }).click()

@@ -26,8 +26,8 @@ export const theme: ThemeConfig = {
     controlHeight: 32,
     boxShadow: 'none',
     boxShadowSecondary: '0 2px 10px rgb(35 38 43 / 14%)',
-    motionDurationMid: '0.12s',
-    motionDurationSlow: '0.16s',
+    // Nothing here moves of itself; and what waits for the end of a movement cannot hang when the browser is busy.
+    motion: false,
     wireframe: false,
   },
   components: {
