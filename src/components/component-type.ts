@@ -1,10 +1,23 @@
 import * as z from 'zod'
 import type { ContentNode, DocumentKind, Props, PropValue } from '@/core/document'
+import { markerSchema } from '@/core/goals'
 import { richText } from './rich-text'
 
 /** How a field is filled in, in the margin and in place. */
 export type Control =
-  'line' | 'lines' | 'rich' | 'choice' | 'picture' | 'film' | 'link' | 'yesNo' | 'document' | 'code' | 'overrides' | 'campaign'
+  | 'line'
+  | 'lines'
+  | 'rich'
+  | 'choice'
+  | 'picture'
+  | 'film'
+  | 'link'
+  | 'yesNo'
+  | 'document'
+  | 'code'
+  | 'overrides'
+  | 'campaign'
+  | 'marker'
 
 export interface Field<Value extends PropValue = PropValue> {
   readonly label: string
@@ -85,6 +98,22 @@ export const campaign = (): Field<string> => ({
   label: 'Campaign',
   control: 'campaign',
   schema: z.string().max(120),
+  fallback: '',
+})
+
+/** A name that several components carry, so that a press on any of them is one goal. */
+export const marker: Field<string> = {
+  label: 'Marker',
+  control: 'marker',
+  schema: z.union([z.literal(''), markerSchema]),
+  fallback: '',
+}
+
+/** An amount of money in the currency of the site, or nothing. */
+export const amount = (label: string): Field<string> => ({
+  label,
+  control: 'line',
+  schema: z.string().regex(/^(\d{1,6}([.]\d{1,2})?)?$/, 'an amount such as 24 or 24.50, or nothing'),
   fallback: '',
 })
 

@@ -23,6 +23,8 @@ export interface Mark {
   readonly 'data-e'?: string
   /** The styles that are for this part. */
   readonly 'data-s'?: string
+  /** The marker it carries. */
+  readonly 'data-m'?: string
 }
 
 export interface LookProps<Props> {

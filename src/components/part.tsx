@@ -1,5 +1,5 @@
 import { Fragment, memo, type ReactNode } from 'react'
-import { parentOf, type ContentDocument } from '@/core/document'
+import { parentOf, type ContentDocument, type PropValue } from '@/core/document'
 import type { NodeId } from '@/core/ids'
 import { propsOf } from './component-type'
 import type { Mark, SiteView } from './look'
@@ -34,7 +34,7 @@ export function Part({ document, node: id, rendering }: PartProps): ReactNode {
   if (node === undefined || type === undefined || shape === undefined) return null
   return shape({
     props: propsOf(type, node),
-    mark: markOf(id, node.type, rendering),
+    mark: markOf(id, node.type, rendering, node.props.marker),
     node: id,
     document: document.id,
     site: rendering.site,
@@ -73,12 +73,18 @@ function isSamePart(before: ContentDocument, after: ContentDocument, id: NodeId)
   return is.children.every((child) => isSamePart(before, after, child))
 }
 
-function markOf(node: NodeId, type: string, { exposure, styled }: Pick<Rendering, 'exposure' | 'styled'>): Mark {
+function markOf(
+  node: NodeId,
+  type: string,
+  { exposure, styled }: Pick<Rendering, 'exposure' | 'styled'>,
+  marker?: PropValue,
+): Mark {
   const shownAs = exposure?.(node)
   const styles = styled?.(type)
   return {
     'data-n': node,
     ...(shownAs === undefined ? {} : { 'data-e': shownAs }),
     ...(styles === undefined ? {} : { 'data-s': styles }),
+    ...(typeof marker !== 'string' || marker === '' ? {} : { 'data-m': marker }),
   }
 }

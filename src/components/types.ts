@@ -1,10 +1,11 @@
+import type { NodeId } from '@/core/ids'
 import { accordion, accordionItem } from './accordion/fields'
 import { banner } from './banner/fields'
 import { button } from './button/fields'
 import { callToAction, callToActionText } from './call-to-action/fields'
 import { card, cardList } from './card-list/fields'
 import { column, columns } from './columns/fields'
-import { checkProps, type ComponentType } from './component-type'
+import { checkProps, marker, type ComponentType } from './component-type'
 import { form, formField } from './form/fields'
 import { gallery, galleryPicture } from './gallery/fields'
 import { heading } from './heading/fields'
@@ -70,8 +71,26 @@ const all: readonly ComponentType[] = [
   script,
 ]
 
-/** Every component type by its name: the one list that a new type is added to, with its look in `looks.ts`. */
-export const componentTypes: ReadonlyMap<string, ComponentType> = new Map(all.map((type) => [type.type, type]))
+/** What is no part of a page that somebody could press. */
+const unmarked = new Set(['page', 'mainPart', 'menuTree', 'menu', 'sharedPart', 'style', 'script'])
+
+/**
+ * Every component type by its name: the one list that a new type is added to, with its look in `looks.ts`. Whatever can
+ * be pressed, or holds what can, has a marker besides its own fields.
+ */
+export const componentTypes: ReadonlyMap<string, ComponentType> = new Map(
+  all.map((type) => [type.type, unmarked.has(type.type) ? type : { ...type, fields: { ...type.fields, marker } }]),
+)
+
+/** Every marker in a document, with the components that carry it. */
+export function markersIn(document: ContentDocument): Map<string, NodeId[]> {
+  const found = new Map<string, NodeId[]>()
+  for (const id of walk(document)) {
+    const name = document.nodes[id]?.props.marker
+    if (typeof name === 'string' && name !== '') found.set(name, [...(found.get(name) ?? []), id])
+  }
+  return found
+}
 
 /** A few of a component's own words. */
 export function excerptOf(node: ContentNode): string {

@@ -197,6 +197,80 @@ const decisionView = z.object({
 })
 export type DecisionView = z.infer<typeof decisionView>
 
+/** What a goal is, but for its id and name. */
+const goalBody = goalSchema.omit({ id: true, name: true })
+
+export const goalStates = ['draft', 'published', 'changed', 'archived'] as const
+
+/** A component, or a whole document, that a goal is wired to. */
+const goalPlace = z.object({ document: documentIdSchema, title: z.string(), path: z.string(), node: nodeIdSchema.nullable() })
+
+const goalLine = z.object({
+  goal: goalSchema,
+  state: z.enum(goalStates),
+  lock,
+  /** In the last 28 days: how often it was reached, by how many for the first time, their share of all new visitors, what it brought. */
+  times: z.number(),
+  visitors: z.number(),
+  rate: z.number().nullable(),
+  worth: z.number(),
+  /** How often, day by day, the oldest first. */
+  days: z.array(z.number()),
+  /** A few of the places, and how many there are. */
+  places: z.array(goalPlace),
+  placesInAll: z.number(),
+  tests: z.array(
+    z.object({ id: testIdSchema, name: z.string(), status: z.enum(statuses), as: z.enum(['decides', 'watched', 'guard']) }),
+  ),
+  /** What is missing before it can count, in words; empty where nothing is. */
+  lacks: z.string(),
+  updatedBy: z.string(),
+  updatedAt: when,
+})
+export type GoalLine = z.infer<typeof goalLine>
+
+const goalView = goalLine.extend({
+  /** Who passed each step in the last 28 days, for a funnel. */
+  funnel: z.array(z.object({ goal: goalIdSchema, name: z.string(), passed: z.number() })),
+  library: z.array(goalSchema),
+  currency: z.string(),
+  pages: z.array(z.object({ id: documentIdSchema, title: z.string(), path: z.string(), pageType: z.string() })),
+})
+export type GoalView = z.infer<typeof goalView>
+
+/** How the stand-in for the service behind forms behaves. */
+export const moods = ['accepts', 'refuses', 'slow', 'down'] as const
+
+const standInView = z.object({
+  mood: z.enum(moods),
+  currency: z.string(),
+  entries: z.array(
+    z.object({
+      id: z.number(),
+      page: z.string(),
+      values: z.record(z.string(), z.string()),
+      at: when,
+      status: z.enum(['waiting', 'accepted', 'refused']),
+      tries: z.number(),
+      message: z.string(),
+    }),
+  ),
+  entriesInAll: z.number(),
+  waiting: z.number(),
+  orders: z.array(z.object({ number: z.string(), at: when, value: z.number(), refunded: z.number(), closed: z.boolean() })),
+  ordersInAll: z.number(),
+})
+
+const suggestion = z.object({ name: z.string(), why: z.string(), wiring: wiringSchema })
+export type GoalSuggestion = z.infer<typeof suggestion>
+
+/** What an administrator decides for the whole site. */
+export const siteSettings = z.object({
+  scripts: z.boolean(),
+  currency: z.string().regex(/^[A-Z]{3}$/, 'a currency has three capital letters, such as EUR (ISO 4217)'),
+  bounceSeconds: z.number().int().min(1).max(600),
+})
+
 const testView = z.object({
   id: testIdSchema,
   status: z.enum(statuses),
@@ -211,6 +285,7 @@ const testView = z.object({
   free: z.array(versionSchema.extend({ part: z.number() })),
   surroundings: z.array(documentSchema),
   goals: z.array(goalSchema),
+  currency: z.string(),
   pages: z.array(z.object({ id: documentIdSchema, title: z.string(), path: z.string(), published: z.boolean() })),
   traffic: z.object({ visitorsPerDay: z.number(), baseRate: z.number().nullable() }),
   blocks: z.array(findingView),
@@ -408,8 +483,8 @@ export const contract = {
   'campaign.create': edits(z.object({ name: z.string().trim().min(1, 'give the campaign a name').max(120) }), nothing),
   'call.list': asks(callFilter.extend({ ...paging, only: documentIdSchema.optional() }), listOf(callLine)),
   'call.table': asks(callFilter, z.object({ csv: z.string() })),
-  'setting.read': asks(nothing, z.object({ scripts: z.boolean() })),
-  'setting.save': rulesSite(z.object({ scripts: z.boolean() }), z.object({ release: z.number() })),
+  'setting.read': asks(nothing, siteSettings),
+  'setting.save': rulesSite(siteSettings.partial(), z.object({ release: z.number() })),
   'format.document': asks(
     z.object({ document: documentIdSchema, as: z.enum(['json', 'html', 'opml']) }),
     z.object({ name: z.string(), type: z.string(), text: z.string() }),
@@ -495,8 +570,25 @@ export const contract = {
     }),
     resultView.nullable(),
   ),
-  'goal.list': asks(nothing, z.object({ goals: z.array(goalSchema) })),
-  'goal.create': edits(z.object({ name: goalSchema.shape.name, wiring: wiringSchema }), goalSchema),
+  'goal.list': asks(z.object({ ...paging, archived: z.boolean().default(false) }), listOf(goalLine)),
+  'goal.open': asks(z.object({ goal: goalIdSchema }), goalView),
+  'goal.create': edits(goalBody.extend({ name: goalSchema.shape.name }), goalSchema),
+  'goal.save': edits(goalSchema.extend({ lock }), z.object({ lock })),
+  'goal.publish': goesLive(z.object({ goal: goalIdSchema, lock }), z.object({ release: z.number() })),
+  'goal.archive': goesLive(z.object({ goal: goalIdSchema, archived: z.boolean() }), z.object({ release: z.number() })),
+  'goal.remove': edits(z.object({ goal: goalIdSchema }), nothing),
+  /** What could count on these pages: forms, calls to action, confirmation pages, links to elsewhere. */
+  'goal.suggest': asks(
+    z.object({ documents: z.array(documentIdSchema).min(1).max(60) }),
+    z.object({ suggestions: z.array(suggestion) }),
+  ),
+  'standIn.read': asks(z.object({ ...paging, orders: z.number().int().min(1).max(100_000).default(1) }), standInView),
+  'standIn.setList': goesLive(z.object({ mood: z.enum(moods) }), nothing),
+  'standIn.closeOrder': goesLive(z.object({ order: z.string().max(60) }), nothing),
+  'standIn.refundOrder': goesLive(
+    z.object({ order: z.string().max(60), amount: z.number().positive('pay back more than nothing').max(1_000_000) }),
+    nothing,
+  ),
   'rehearsal.start': edits(z.object({ test: testIdSchema, plan: rehearsalPlan }), z.object({ id: z.number() })),
   'rehearsal.list': asks(z.object({ test: testIdSchema.nullable() }), z.object({ rehearsals: z.array(rehearsalView) })),
   'rehearsal.cancel': edits(z.object({ id: z.number().int() }), nothing),

@@ -21,6 +21,10 @@ export const releaseSchema = z.object({
   rounds: z.array(roundSchema.extend({ paused: z.boolean() })),
   personalizations: z.array(personalizationSchema),
   goals: z.array(goalSchema),
+  /** Seconds after which a visit to one page is no bounce. */
+  bounceSeconds: z.number().int().min(1).max(600).default(5),
+  /** Origins elsewhere that are told who comes, so that what happens there can be reported. */
+  outside: z.array(z.string()).default([]),
   /** Addresses that pages had before, and the page that answers there now. */
   redirects: z.array(z.object({ from: z.string(), document: documentIdSchema })).default([]),
   /** Whether scripts that variants bring may run. */

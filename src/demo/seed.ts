@@ -55,7 +55,7 @@ async function seedSite(db: Database): Promise<void> {
     for (const document of templates(true)) await createDocument(trx, document, position++, author)
     for (const name of campaigns) await trx('campaigns').insert({ name, created_at: new Date(), created_by: author })
     for (const document of draftPages) await createDocument(trx, document, position++, 'Edgar Fenn')
-    for (const goal of demoGoals) await createGoal(trx, goal)
+    for (const goal of demoGoals) await createGoal(trx, goal, author, true)
     await makeRelease(trx, 'the site went live', author)
   })
 }
@@ -81,6 +81,20 @@ const demoGoals = [
     wiring: { kind: 'click', document: 'home', node: 'home-to-instruments' },
   }),
 ]
+
+const cameFrom: readonly (readonly [{ h?: string; u?: string }, number])[] = [
+  [{ h: 'duckduckgo.com' }, 5],
+  [{}, 3],
+  [{ h: 'mastodon.example.social' }, 0.4],
+  [{ h: 'town-hall.example' }, 1.2],
+  [{ u: 'sunday-letter' }, 0.8],
+]
+
+function aboutPage(id: string): { path: string; pageType: string } {
+  const page = publishedPages.find((one) => one.id === id)
+  const props = page?.nodes[page.root]?.props
+  return { path: String(props?.path ?? ''), pageType: String(props?.pageType ?? '') }
+}
 
 /** Four weeks of visitors who walk through the site without any test. */
 async function seedBackground(db: Database): Promise<void> {
@@ -131,9 +145,13 @@ async function seedBackground(db: Database): Promise<void> {
       const call = callOn.get(page)
       if (call !== undefined && lots() < 0.55) {
         happened.push({ i: `c${id.slice(1)}`, k: 'call', c: call.call })
-        if (lots() < 0.07) happened.push({ i: `d${id.slice(1)}`, k: 'click', n: [call.root, call.place] })
+        if (lots() < 0.07) happened.push({ i: `d${id.slice(1)}`, k: 'click', n: [call.root, call.place], m: [] })
       }
-      group.push(...stamp({ d: page as DocumentId, e: happened }, visitor.id, at, 0))
+      const arrival = step === 0 ? { device: visitor.device, campaign: null } : null
+      if (step === 0) happened[0] = { i: id, k: 'page', ...pick(cameFrom, lots()) }
+      if (step > 0 || pages.length > 1 || lots() < 0.45) happened.push({ i: `e${id.slice(1)}`, k: 'stay', s: 5 })
+      const sender = { visitor: visitor.id, at, source: 0, page: aboutPage(page), arrival }
+      group.push(...stamp({ d: page as DocumentId, e: happened }, sender))
     }
     if (group.length > 2000) {
       await writeEvents(db, group)

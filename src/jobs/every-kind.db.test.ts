@@ -216,13 +216,15 @@ test('a call to action is credited with what those who pressed it do within four
   let count = 0
   const id = () => (count++).toString(16).padStart(32, '0')
   const later = (days: number) => new Date(at.getTime() + days * 86_400_000)
+  const page = { path: '', pageType: '' }
+  const sender = (visitor: string, when: Date) => ({ visitor, at: when, source: 0, page, arrival: null })
   const seen = { i: id(), k: 'call' as const, c: call }
-  const press = { i: id(), k: 'click' as const, n: [document.root] }
-  await writeEvents(db, stamp({ d: front, e: [seen, press] }, '1'.repeat(32), at, 0))
-  await writeEvents(db, stamp({ d: donePage.id, e: [{ i: id(), k: 'page' }] }, '1'.repeat(32), later(3), 0))
-  await writeEvents(db, stamp({ d: donePage.id, e: [{ i: id(), k: 'page' }] }, '1'.repeat(32), later(4), 0))
-  await writeEvents(db, stamp({ d: front, e: [{ i: id(), k: 'call', c: call }] }, '2'.repeat(32), at, 0))
-  await writeEvents(db, stamp({ d: donePage.id, e: [{ i: id(), k: 'page' }] }, '2'.repeat(32), later(1), 0))
+  const press = { i: id(), k: 'click' as const, n: [document.root], m: [] }
+  await writeEvents(db, stamp({ d: front, e: [seen, press] }, sender('1'.repeat(32), at)))
+  await writeEvents(db, stamp({ d: donePage.id, e: [{ i: id(), k: 'page' }] }, sender('1'.repeat(32), later(3))))
+  await writeEvents(db, stamp({ d: donePage.id, e: [{ i: id(), k: 'page' }] }, sender('1'.repeat(32), later(4))))
+  await writeEvents(db, stamp({ d: front, e: [{ i: id(), k: 'call', c: call }] }, sender('2'.repeat(32), at)))
+  await writeEvents(db, stamp({ d: donePage.id, e: [{ i: id(), k: 'page' }] }, sender('2'.repeat(32), later(1))))
   await tallyAll(db)
   const line = async (filter = {}) => {
     const [found] = (await act(db, editor, 'call.list', filter)).lines

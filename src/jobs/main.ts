@@ -4,6 +4,7 @@ import * as z from 'zod'
 import { connect } from '@/server/database/connect'
 import { readAssets } from '@/site/assets'
 import { styleAddress } from '@/site/site'
+import { deliverEntries } from './deliver'
 import { drawPictures, rehearseOn, tallyAll } from './work'
 
 const settings = z.object({ SPRIG_LOOK: z.string().default(join(process.cwd(), 'public', 'look')) }).parse(process.env)
@@ -28,6 +29,7 @@ async function work(): Promise<void> {
       try {
         while (!stopped && (await holdsLock(connection))) {
           await db('heartbeats').insert({ role: 'jobs', at: new Date() }).onConflict('role').merge()
+          await deliverEntries(db)
           await tallyAll(db)
           await drawPictures(db, style)
           if (!(await rehearseOn(db))) await pause(PAUSE)

@@ -1,10 +1,10 @@
 import { createHash } from 'node:crypto'
 import { decide, ORIGINAL, type Visitor } from '@/core/decide'
 import type { Round } from '@/core/experiment'
-import type { Goal } from '@/core/goals'
+import { doing, libraryOf, type Goal, type Happening } from '@/core/goals'
 import type { DocumentId, VersionId } from '@/core/ids'
 import type { SimulatedVisitor } from '@/core/simulate'
-import { reportSchema, stamp, type StampedEvent } from '@/site/collect/report'
+import type { StampedEvent } from '@/site/collect/report'
 
 /** What one simulated visitor does in a test whose true rates are known: the events the site would have taken in. */
 export function eventsOf(
@@ -23,43 +23,38 @@ export function eventsOf(
   }
   const [decision] = decide({ draws: [draw], ladders: [] }, asVisitor(visitor))
   const page = round.pages[0] ?? round.design.document
-  const viewed = take(visitor, source, visitor.arrivesAt, 'view', { d: page, e: [{ k: 'page' }] })
+  const view = { kind: 'page' as const, ...somewhere(page), arrival: { source: 'direct', device: visitor.device } }
+  const viewed = [made(visitor, source, visitor.arrivesAt, 'view', view)]
   if (decision === undefined || !decision.counted) return viewed
-  const assigned: StampedEvent = {
-    id: eventId(source, visitor.id, 'assigned'),
-    source,
-    visitor: visitor.id,
-    at: visitor.arrivesAt,
-    kind: 'assigned',
-    round: round.id,
-    version: decision.version,
-  }
-  const seen = take(visitor, source, later(visitor, 2000), 'seen', {
-    d: page,
-    e: [{ k: 'seen', r: round.id, v: decision.version }],
-  })
+  const shown = { round: round.id, version: decision.version }
+  const assigned = made(visitor, source, visitor.arrivesAt, 'assigned', { kind: 'assigned', ...shown })
+  const seen = made(visitor, source, later(visitor, 2000), 'seen', { kind: 'seen', ...shown })
   const primary = round.goals.find(({ id }) => id === round.design.primary)
   const converts = primary !== undefined && visitor.luck < (rates.get(decision.version) ?? rates.get(ORIGINAL) ?? 0)
-  return [...viewed, assigned, ...seen, ...(converts ? reachGoal(visitor, source, primary, page) : [])]
+  return [...viewed, assigned, seen, ...(converts ? reachGoal(visitor, source, primary, round.goals, page) : [])]
 }
 
-function reachGoal(visitor: SimulatedVisitor, source: number, goal: Goal, page: DocumentId): StampedEvent[] {
-  const at = later(visitor, visitor.ponders)
-  const { wiring } = goal
-  const event = wiring.kind === 'page' ? { k: 'page' } : { k: 'click', n: [wiring.node] }
-  return take(visitor, source, at, 'goal', { d: wiring.kind === 'page' ? wiring.document : page, e: [event] })
-}
-
-/** Through the same door as a browser’s report: checked by its schema, stamped by the same code. */
-function take(
+function reachGoal(
   visitor: SimulatedVisitor,
   source: number,
-  at: Date,
-  what: string,
-  report: { d: string; e: object[] },
+  goal: Goal,
+  goals: readonly Goal[],
+  page: DocumentId,
 ): StampedEvent[] {
-  const named = { d: report.d, e: report.e.map((event) => ({ i: eventId(source, visitor.id, what), ...event })) }
-  return stamp(reportSchema.parse(named), visitor.id, at, source)
+  const order = eventId(source, visitor.id, 'order').slice(0, 12)
+  const value = 10 + (Math.round(visitor.luck * 1e6) % 60)
+  return doing(goal, libraryOf(goals), { ...somewhere(page), order, value }).map((happening, step) =>
+    made(visitor, source, later(visitor, visitor.ponders + step * 10_000), `goal ${step}`, happening),
+  )
+}
+
+/** Where rehearsals happen is not asked: their pages count in no statistics of the site. */
+function somewhere(document: DocumentId) {
+  return { document, path: '', pageType: '' }
+}
+
+function made(visitor: SimulatedVisitor, source: number, at: Date, what: string, happening: Happening): StampedEvent {
+  return { id: eventId(source, visitor.id, what), source, visitor: visitor.id, at, ...happening }
 }
 
 /** The same visitor in the same rehearsal makes the same ids, so a rehearsal that was interrupted can begin again. */

@@ -3,6 +3,7 @@ import pino from 'pino'
 import * as z from 'zod'
 import { connect } from '@/server/database/connect'
 import { writeEvents } from '@/server/stores/events'
+import { keepEntry } from '@/server/stores/form-entries'
 import { newestReleaseNumber, readRelease } from '@/server/stores/releases'
 import { readMedia } from '@/server/stores/media'
 import { mediaOf } from '@/components/references'
@@ -67,9 +68,7 @@ const site = makeSite({
   assets,
   media,
   writeEvents: (events) => writeEvents(db, events),
-  keepEntry: async ({ document, node, values }) => {
-    await db('form_entries').insert({ document_id: document, node_id: node, entry: JSON.stringify(values), at: new Date() })
-  },
+  keepEntry: (entry) => keepEntry(db, entry),
   now: () => Date.now(),
   log: (reason) => log.error(reason),
 })

@@ -53,7 +53,17 @@ describe('collect', () => {
     const { report, written } = siteWith()
     expect((await report({ d: 'front', e: [event] })).statusCode).toBe(204)
     expect(written).toEqual([
-      { id: event.i, source: 0, visitor: '1'.repeat(32), at: new Date(1_700_000_000_000), kind: 'page', document: 'front' },
+      {
+        id: event.i,
+        source: 0,
+        visitor: '1'.repeat(32),
+        at: new Date(1_700_000_000_000),
+        kind: 'page',
+        document: 'front',
+        path: '/',
+        pageType: 'Page',
+        arrival: { source: 'direct', device: 'computer' },
+      },
     ])
   })
 

@@ -4,6 +4,7 @@ import Fastify, { type FastifyInstance, type FastifyReply, type FastifyRequest }
 import { walk } from '@/core/document'
 import type { DocumentId, NodeId } from '@/core/ids'
 import type { Asset } from './assets'
+import type { FormEntry } from './collect/form-entry'
 import { GroupCommit, Overloaded } from './collect/group-commit'
 import { reportSchema, stamp, type StampedEvent } from './collect/report'
 import { propsOf } from '@/components/component-type'
@@ -11,14 +12,8 @@ import { form, formField } from '@/components/form/fields'
 import type { CompiledSite } from './compile/compile'
 import { plainPage } from './compile/head'
 import { answerPage, type Assignment } from './serve/answer-page'
-import { readCookies, readVisitorId } from './serve/cookies'
-import { leftOutBecause } from './serve/recognise'
-
-export interface FormEntry {
-  readonly document: DocumentId
-  readonly node: NodeId
-  readonly values: Record<string, string>
-}
+import { readCookies, readVisit, readVisitorId } from './serve/cookies'
+import { deviceFor, leftOutBecause } from './serve/recognise'
 
 export interface SiteParts {
   /** The newest compiled release; `null` before the first. */
@@ -186,8 +181,20 @@ export function makeSite(parts: SiteParts): FastifyInstance {
       const [issue] = report.error.issues
       return plain(reply, 400, `${issue?.path.join('.') || 'body'}: ${issue?.message ?? 'not understood'}`)
     }
+    const now = parts.now()
+    const page = parts.current()?.byId.get(report.data.d)
+    if (page === undefined) return plain(reply, 400, 'd: there is no such page')
+    const visit = readVisit(cookies.get('visit'), Math.floor(now / 60_000))
+    const first = visit === null || (visit.pages.length <= 1 && visit.pages[0] === report.data.d)
+    const sender = {
+      visitor,
+      at: new Date(now),
+      source: 0,
+      page: { path: page.path, pageType: page.pageType },
+      arrival: first ? { device: deviceFor(request.headers), campaign: visit?.campaign ?? null } : null,
+    }
     try {
-      await commits.add(stamp(report.data, visitor, new Date(parts.now()), 0))
+      await commits.add(stamp(report.data, sender))
       return await reply.code(204).send()
     } catch (reason) {
       if (!(reason instanceof Overloaded)) parts.log(reason)
@@ -212,7 +219,10 @@ export function makeSite(parts: SiteParts): FastifyInstance {
       return plain(reply, 400, `Please go back and fill in “${lacking.label}”. What you typed is still there.`)
     const values = Object.fromEntries(fields.map(({ name }) => [name, (sent.get(name) ?? '').slice(0, 2000)]))
     try {
-      await parts.keepEntry({ document: document.id, node: nodeId as NodeId, values })
+      const cookies = readCookies(request.headers.cookie)
+      const leftOut = leftOutBecause(request.headers, cookies, request.headers['user-agent'] ?? '') !== null
+      const visitor = leftOut ? null : readVisitorId(cookies.get('visitor'))
+      await parts.keepEntry({ document: document.id, node: nodeId as NodeId, values, visitor })
     } catch (reason) {
       parts.log(reason)
       return plain(

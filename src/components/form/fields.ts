@@ -1,4 +1,4 @@
-import { arrangement, choice, componentType, line, link, yesNo } from '../component-type'
+import { amount, arrangement, choice, componentType, line, link, yesNo } from '../component-type'
 
 export const form = componentType({
   type: 'form',
@@ -7,6 +7,8 @@ export const form = componentType({
     title: line('Title'),
     buttonWords: line('Button', 'Send'),
     next: link('Page shown afterwards'),
+    /** Empty where nothing is ordered with it. */
+    order: amount('Each is an order worth'),
     arrangement: arrangement({ stacked: 'One below the other', pairs: 'In pairs' }, 'stacked'),
   },
   holds: ['formField'],

@@ -11,6 +11,7 @@ import {
   testIdSchema,
   versionIdSchema,
   type DocumentId,
+  type GoalId,
   type VersionId,
 } from '../ids'
 
@@ -57,6 +58,11 @@ export const designSchema = z.object({
   share: basisPoints,
   primary: goalIdSchema.nullable(),
   watched: z.array(goalIdSchema).max(20),
+  /** Goals that must not get worse by more than a margin: 0.05 is 5% of what the original has. */
+  guards: z
+    .array(z.object({ goal: goalIdSchema, margin: z.number().min(0).max(1) }))
+    .max(10)
+    .default([]),
   /** The smallest relative difference worth having: 0.05 is 5%. */
   smallestEffect: z.number().min(0.001).max(2),
 })
@@ -90,6 +96,11 @@ export type Round = Readonly<z.infer<typeof roundSchema>>
 
 type Parts = Pick<Design, 'document' | 'node' | 'further'>
 type Arms = Parts & Pick<Design, 'arms'>
+
+/** Every goal that a test counts: the one that decides, those that are watched, and the guards. */
+export function goalsOf({ primary, watched, guards }: Pick<Design, 'primary' | 'watched' | 'guards'>): GoalId[] {
+  return [...new Set([...(primary === null ? [] : [primary]), ...watched, ...guards.map(({ goal }) => goal)])]
+}
 
 export function partsOf({ document, node, further }: Parts): Part[] {
   return [{ document, node }, ...further]

@@ -7,6 +7,7 @@ export {
   combinations,
   designSchema,
   evenWeights,
+  goalsOf,
   levelsInUse,
   levelsOf,
   MOST_ARMS,
@@ -49,3 +50,4 @@ export {
   type Settling,
 } from './words'
 export { freeName } from './free-name'
+export { unreachable, type Unreachable } from './reachable'

@@ -1,9 +1,10 @@
 import { ORIGINAL, WHOLE } from '../decide'
-import { apply, nodeAt, walk, type ContentDocument, type Edit, type Refusal } from '../document'
-import type { Goal } from '../goals'
-import type { DocumentId, GoalId, TestId, VersionId } from '../ids'
-import { changesOf, levelsOf, partsOf, type Design, type Part, type Version } from './design'
+import { apply, nodeAt, type ContentDocument, type Edit, type Refusal } from '../document'
+import { libraryOf, type Goal } from '../goals'
+import type { DocumentId, TestId, VersionId } from '../ids'
+import { goalsOf, levelsOf, partsOf, type Design, type Part, type Version } from './design'
 import type { Forecast } from './forecast'
+import { unreachable, type Unreachable } from './reachable'
 
 export interface ReadinessFacts {
   readonly design: Design
@@ -37,8 +38,7 @@ export type Finding =
   | { readonly code: 'hasScript'; readonly version: VersionId }
   | { readonly code: 'leadsElsewhere'; readonly version: VersionId }
   | { readonly code: 'noGoal' }
-  | { readonly code: 'goalUnpublished'; readonly goal: GoalId; readonly document: DocumentId }
-  | { readonly code: 'goalGone'; readonly goal: GoalId; readonly version: VersionId }
+  | Unreachable
   | { readonly code: 'weightsOff'; readonly total: number }
   | { readonly code: 'weightZero'; readonly version: VersionId }
   | { readonly code: 'shareZero' }
@@ -83,6 +83,7 @@ const blocking: { readonly [Of in Check]?: (facts: ReadinessFacts) => Finding[] 
 
 const advising: { readonly [Of in Check]?: (facts: ReadinessFacts) => Finding[] } = {
   script: ({ scripts }) => (scripts.allowed ? scripts.versions.map((version): Finding => ({ code: 'hasScript', version })) : []),
+  goal: othersReachable,
   difference: oneKindOfDifference,
   destination: sameDestination,
   question: ({ design }) => (design.problem.trim() === '' || design.change.trim() === '' ? [{ code: 'noQuestion' }] : []),
@@ -152,21 +153,21 @@ export function routeOf(page: ContentDocument): DocumentId | null {
   return typeof route === 'string' && route.startsWith('page:') ? (route.slice('page:'.length) as DocumentId) : null
 }
 
-/** From every arm: a component that is pressed must be there, a page that is shown must be published. */
 function goalIsReachable(facts: ReadinessFacts): Finding[] {
-  const { design, versions, goals, published } = facts
-  const goal = goals.find(({ id }) => id === design.primary)
-  if (goal === undefined) return [{ code: 'noGoal' }]
-  const home = published.get(goal.wiring.document)
-  if (home === undefined) return [{ code: 'goalUnpublished', goal: goal.id, document: goal.wiring.document }]
-  if (goal.wiring.kind === 'page') return []
-  const { node } = goal.wiring
-  return design.arms
-    .filter(({ version }) => {
-      const change = changesOf(design, versions, version).find(({ document }) => document === home.id)
-      return !walk(apply(home, change?.edits ?? []).document).includes(node)
+  const library = libraryOf(facts.goals)
+  const goal = facts.design.primary === null ? undefined : library.get(facts.design.primary)
+  return goal === undefined ? [{ code: 'noGoal' }] : unreachable(goal, { ...facts, library })
+}
+
+/** A goal that is watched or guards, and could never be reached, says nothing. */
+function othersReachable(facts: ReadinessFacts): Finding[] {
+  const library = libraryOf(facts.goals)
+  return goalsOf(facts.design)
+    .filter((id) => id !== facts.design.primary)
+    .flatMap((id) => {
+      const goal = library.get(id)
+      return goal === undefined ? [] : unreachable(goal, { ...facts, library }).slice(0, 1)
     })
-    .map(({ version }): Finding => ({ code: 'goalGone', goal: goal.id, version }))
 }
 
 function splitAddsUp({ design }: ReadinessFacts): Finding[] {

@@ -130,6 +130,8 @@ export interface Settling {
     | 'evenSplit'
     | 'wholeShare'
     | 'publishPage'
+    | 'openGoal'
+    | 'putMarker'
     | 'openPage'
     | 'pauseOther'
     | 'writeQuestion'
@@ -208,6 +210,16 @@ export function findingWords(finding: Finding, names: Names): { words: string; s
       return {
         words: `“${names.goal(finding.goal)}” cannot be reached from ‘${names.version(finding.version)}’: its component is not there. Choose another goal, or bring the component back.`,
         settle: { label: 'Choose another goal', step: 'chooseGoal', subject: null },
+      }
+    case 'goalNowhere':
+      return {
+        words: `“${names.goal(finding.goal)}” is not wired to anything that is published: it could never be reached.`,
+        settle: { label: 'Wire the goal', step: 'openGoal', subject: finding.goal },
+      }
+    case 'markerGone':
+      return {
+        words: `“${names.goal(finding.goal)}” counts presses on whatever carries the marker “${finding.marker}”, and nothing in ‘${names.version(finding.version)}’ carries it: the variant could not win. Give its component the marker.`,
+        settle: { label: 'Put the marker on', step: 'putMarker', subject: `${finding.marker} ${finding.version}` },
       }
     case 'weightsOff':
       return {

@@ -1,6 +1,6 @@
 import type { GoalId, RoundId, VersionId } from '../ids'
-import { reaches, type VisitorEvent } from './event'
-import type { Goal } from './goal'
+import { reaches, worthOf, type VisitorEvent } from './event'
+import { libraryOf, stepId, type Goal, type Library } from './goal'
 
 /** What is known of one visitor in one round. */
 export interface Enrolment {
@@ -15,13 +15,18 @@ export interface Conversion {
   readonly times: number
   readonly worth: number
   readonly firstAt: Date
+  /** The orders that were counted, so that their refunds are taken back and no others. */
+  readonly orders: readonly string[]
 }
 
 /** A round as far as counting goes. */
 export interface CountedRound {
   readonly id: RoundId
   readonly versions: readonly VersionId[]
+  /** The goals that are counted. */
   readonly goals: readonly Goal[]
+  /** These, and the goals that they are made of. */
+  readonly library: Library
   readonly startedAt: Date
   readonly endedAt: Date | null
 }
@@ -34,23 +39,36 @@ export type Change = { readonly round: RoundId; readonly version: VersionId; rea
       readonly kind: 'converted'
       readonly goal: GoalId
       readonly first: boolean
+      /** 0 for a refund, which changes worth and nothing else. */
+      readonly times: 0 | 1
       readonly worthBefore: number
       readonly worthAfter: number
+      readonly order: string | null
     }
 )
 
+/** A conversion that changes nothing but a count: a step of a funnel passed. */
+type Converted = Extract<Change, { kind: 'converted' }>
+
 const DAY = 86_400_000
+
+export function countedRound(round: Omit<CountedRound, 'library'> & { readonly parts?: readonly Goal[] }): CountedRound {
+  return { ...round, library: libraryOf([...(round.parts ?? []), ...round.goals]) }
+}
 
 /**
  * The changes that an event makes for its visitor, by the rules of counting: a conversion is credited to the version
  * that was really shown, only after exposure, only within the goal's days, once where the goal counts once, and only
- * while the round is open. The same event must not be passed twice; the store keeps event ids for that.
+ * while the round is open. A refund takes back the worth of an order that was counted, whenever it comes. The same event
+ * must not be passed twice; the store keeps event ids for that.
  */
 export function credit(
   event: VisitorEvent,
   rounds: readonly CountedRound[],
   enrolled: ReadonlyMap<RoundId, Enrolment>,
 ): Change[] {
+  if (event.kind === 'order' && event.value < 0)
+    return rounds.flatMap((round) => refund(round, event.order, event.value, event.at, enrolled.get(round.id)))
   return rounds.filter((round) => isOpen(round, event.at)).flatMap((round) => creditIn(round, event, enrolled.get(round.id)))
 }
 
@@ -60,15 +78,67 @@ function creditIn(round: CountedRound, event: VisitorEvent, enrolment: Enrolment
     return enrol(event.kind, { round: round.id, version: event.version, at: event.at }, enrolment)
   }
   if (!enrolment?.exposedAt) return []
-  const { version, exposedAt, conversions } = enrolment
+  const { exposedAt } = enrolment
   return round.goals.flatMap((goal): Change[] => {
-    if (!reaches(goal, event)) return []
-    const before = conversions.get(goal.id)
     const tooLate = event.at.getTime() > exposedAt.getTime() + goal.withinDays * DAY
-    if (tooLate || event.at < exposedAt || (before !== undefined && goal.counts === 'once')) return []
-    const worthBefore = before?.worth ?? 0
-    const change = { round: round.id, version, at: event.at, goal: goal.id, first: before === undefined }
-    return [{ ...change, kind: 'converted', worthBefore, worthAfter: worthBefore + goal.worth }]
+    if (tooLate || event.at < exposedAt) return []
+    if (goal.wiring.kind === 'steps') return stepOn(round, goal, event, enrolment)
+    return reaches(goal, event, round.library) ? convert(round, goal, event, enrolment, worthOf(goal, event)) : []
+  })
+}
+
+function convert(round: CountedRound, goal: Goal, event: VisitorEvent, enrolment: Enrolment, worth: number): Converted[] {
+  const before = enrolment.conversions.get(goal.id)
+  if (before !== undefined && goal.counts === 'once') return []
+  return [
+    {
+      kind: 'converted',
+      round: round.id,
+      version: enrolment.version,
+      at: event.at,
+      goal: goal.id,
+      first: before === undefined,
+      times: 1,
+      worthBefore: before?.worth ?? 0,
+      worthAfter: (before?.worth ?? 0) + worth,
+      order: event.kind === 'order' ? event.order : null,
+    },
+  ]
+}
+
+/** The next step of a funnel, where this event is it; with the last step the funnel itself is reached. One event, one step. */
+function stepOn(round: CountedRound, goal: Goal, event: VisitorEvent, enrolment: Enrolment): Change[] {
+  const steps = goal.wiring.kind === 'steps' ? goal.wiring.goals : []
+  const passed = stepsPassed(goal, enrolment.conversions)
+  const next = round.library.get(steps[passed] as GoalId)
+  if (next === undefined || !reaches(next, event, round.library)) return []
+  const step: Goal = { ...goal, id: stepId(goal.id, passed + 1), counts: 'once' }
+  const through = passed + 1 === steps.length ? convert(round, goal, event, enrolment, worthOf(goal, event)) : []
+  return [...convert(round, step, event, enrolment, 0), ...through]
+}
+
+/** How many steps of a funnel are behind a visitor. */
+export function stepsPassed(goal: Goal, conversions: { has(id: GoalId): boolean }): number {
+  let passed = 0
+  while (conversions.has(stepId(goal.id, passed + 1))) passed++
+  return passed
+}
+
+function refund(round: CountedRound, order: string, value: number, at: Date, enrolment: Enrolment | undefined): Change[] {
+  if (enrolment === undefined || at < round.startedAt) return []
+  return round.goals.flatMap((goal): Change[] => {
+    const before = enrolment.conversions.get(goal.id)
+    if (goal.worthFrom !== 'reported' || before === undefined || !before.orders.includes(order)) return []
+    const change = {
+      round: round.id,
+      version: enrolment.version,
+      at,
+      goal: goal.id,
+      first: false,
+      times: 0 as const,
+      order: null,
+    }
+    return [{ ...change, kind: 'converted', worthBefore: before.worth, worthAfter: before.worth + value }]
   })
 }
 
@@ -93,6 +163,11 @@ export function enrolmentAfter(enrolment: Enrolment | undefined, change: Change)
   const now = enrolment ?? { version: change.version, assignedAt: change.at, exposedAt: null, conversions: new Map() }
   if (change.kind !== 'converted') return change.kind === 'assigned' ? now : { ...now, exposedAt: change.at }
   const before = now.conversions.get(change.goal)
-  const conversion = { times: (before?.times ?? 0) + 1, worth: change.worthAfter, firstAt: before?.firstAt ?? change.at }
+  const conversion: Conversion = {
+    times: (before?.times ?? 0) + change.times,
+    worth: change.worthAfter,
+    firstAt: before?.firstAt ?? change.at,
+    orders: [...(before?.orders ?? []), ...(change.order === null ? [] : [change.order])],
+  }
   return { ...now, conversions: new Map(now.conversions).set(change.goal, conversion) }
 }

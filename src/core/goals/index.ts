@@ -1,3 +1,28 @@
-export { credit, enrolmentAfter, type Change, type CountedRound, type Enrolment } from './credit'
-export { reaches, type VisitorEvent } from './event'
-export { goalSchema, wiringSchema, type Goal, type Wiring } from './goal'
+export {
+  countedRound,
+  credit,
+  enrolmentAfter,
+  stepsPassed,
+  type Change,
+  type Conversion,
+  type CountedRound,
+  type Enrolment,
+} from './credit'
+export { doing } from './doing'
+export { reaches, stayedOn, worthOf, type Happening, type VisitorEvent } from './event'
+export {
+  eventNameSchema,
+  goalSchema,
+  libraryOf,
+  markerSchema,
+  partsFault,
+  partsOfGoal,
+  stepId,
+  wiringSchema,
+  withParts,
+  type Goal,
+  type Library,
+  type Wiring,
+  type WiringKind,
+} from './goal'
+export { sourceOf } from './source'

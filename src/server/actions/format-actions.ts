@@ -1,7 +1,7 @@
 import type { Knex } from 'knex'
 import type { ImportReport } from '@/contract/contract'
 import { nodeAt, type ContentDocument, type ContentNode } from '@/core/document'
-import { combinationId, designSchema, partsOf, type Version } from '@/core/experiment'
+import { combinationId, designSchema, goalsOf, partsOf, type Version } from '@/core/experiment'
 import {
   exchangeJsonSchema,
   FileFault,
@@ -19,6 +19,7 @@ import { titleOf } from '@/components/references'
 import { scriptEdits } from '@/components/scripts'
 import { siteView } from '@/components/site-view'
 import { cleanEdits } from '@/components/types'
+import { libraryOf, withParts } from '@/core/goals'
 import { inTransaction } from '../database/connect'
 import { Failure } from '../failure'
 import { newId } from '../new-id'
@@ -66,7 +67,7 @@ export const formatActions: Area<'format'> = {
         parts.findIndex(({ document, node }) => document === version.document_id && node === version.node_id),
       ),
     }))
-    const goals = (await listGoals(db)).filter(({ id }) => id === row.design.primary || row.design.watched.includes(id))
+    const goals = withParts(goalsOf(row.design), libraryOf(await listGoals(db)))
     return file(test, 'json', 'application/json', writeExchange({ ...head, kind: 'test', design: row.design, versions, goals }))
   },
 
@@ -190,7 +191,7 @@ async function takeTest(
       throw new FileFault(`design › part ${index + 1}: “${homes[index]?.title ?? ''}” has no component “${node}” here.`)
   })
   const known = await listGoals(trx)
-  for (const goal of content.goals) if (!known.some(({ id }) => id === goal.id)) await createGoal(trx, goal)
+  for (const goal of content.goals) if (!known.some(({ id }) => id === goal.id)) await createGoal(trx, goal, author)
   const names = new Map(content.versions.map(({ id }) => [id, versionIdSchema.parse(newId())]))
   const renamed = (id: string) => names.get(versionIdSchema.parse(id)) ?? versionIdSchema.parse(id)
   const single = parts.length === 1

@@ -1,21 +1,138 @@
-import { goalSchema } from '@/core/goals'
-import { Failure } from '../failure'
+import type { Knex } from 'knex'
+import { PAGE_SIZE } from '@/contract/contract'
+import { goalSchema, libraryOf, partsFault, partsOfGoal, type Goal } from '@/core/goals'
+import { suggestions } from '@/components/goal-suggestions'
+import { inTransaction } from '../database/connect'
+import { Failure, missing } from '../failure'
 import { newId } from '../new-id'
 import { readDocument } from '../stores/documents'
-import { createGoal, listGoals } from '../stores/goals'
+import { createGoal, goalRows, holdGoal, listGoals, MOST_GOALS, publishGoals } from '../stores/goals'
+import { makeRelease } from '../stores/releases'
+import { readSettings } from '../stores/settings'
+import { contains } from './contains'
+import { funnelOf, goalLines } from './goal-lines'
 import type { Area } from './handler'
 
 export const goalActions: Area<'goal'> = {
-  'goal.list': async ({ db }) => ({ goals: await listGoals(db) }),
-
-  'goal.create': async ({ db }, { name, wiring }) => {
-    const page = await readDocument(db, wiring.document)
-    if (wiring.kind === 'click' && page.draft.nodes[wiring.node] === undefined)
-      throw new Failure('input', 'That component is no longer on the page. Point at another one.')
-    const same = (await listGoals(db)).find((goal) => JSON.stringify(goal.wiring) === JSON.stringify(wiring))
-    if (same !== undefined) return same
-    const goal = goalSchema.parse({ id: newId(), name, wiring })
-    await createGoal(db, goal)
-    return goal
+  'goal.list': async ({ db }, { page, search, archived }) => {
+    const rows = await goalRows(db, (query) => {
+      void query.where({ archived: archived ? 1 : 0 })
+      if (search !== '') void query.whereILike('name', contains(search))
+    })
+    return { total: rows.length, lines: await goalLines(db, rows.slice((page - 1) * PAGE_SIZE, page * PAGE_SIZE)) }
   },
+
+  'goal.open': async ({ db }, { goal: id }) => {
+    const rows = await goalRows(db, (query) => void query.where({ id }))
+    const [line] = await goalLines(db, rows)
+    if (line === undefined) throw missing('This goal')
+    const library = await listGoals(db)
+    const pages: { id: never; title: string; path: string; page_type: string }[] = await db('documents')
+      .where({ kind: 'page' })
+      .orderBy('position')
+      .limit(2000)
+      .select('id', 'title', 'path', 'page_type')
+    return {
+      ...line,
+      funnel: await funnelOf(db, line.goal, libraryOf(library)),
+      library,
+      currency: (await readSettings(db)).currency,
+      pages: pages.map(({ page_type: pageType, ...page }) => ({ ...page, pageType })),
+    }
+  },
+
+  'goal.create': ({ db, account }, wanted) =>
+    inTransaction(db, async (trx) => {
+      const known = await listGoals(trx)
+      if (known.length >= MOST_GOALS) throw new Failure('input', `The library holds ${MOST_GOALS} goals. Archive one first.`)
+      // The same thing is one goal, however often it is pointed at.
+      const same = known.find((goal) => JSON.stringify(goal.wiring) === JSON.stringify(wanted.wiring))
+      if (same !== undefined) return same
+      const goal = goalSchema.parse({ ...wanted, id: newId() })
+      await refuseUnfit(trx, goal, known)
+      await createGoal(trx, goal, account.name)
+      return goal
+    }),
+
+  'goal.save': ({ db, account }, { lock, ...goal }) =>
+    inTransaction(db, async (trx) => {
+      const row = await holdGoal(trx, goal.id)
+      if (row.lock_version !== lock)
+        throw new Failure('conflict', `${row.updated_by} has changed “${row.body.name}” since you opened it. Open it again.`)
+      await refuseUnfit(trx, goal, await listGoals(trx))
+      await trx('goals')
+        .where({ id: goal.id })
+        .update({
+          name: goal.name,
+          body: JSON.stringify(goalSchema.parse(goal)),
+          lock_version: lock + 1,
+          updated_at: new Date(),
+          updated_by: account.name,
+        })
+      return { lock: lock + 1 }
+    }),
+
+  'goal.publish': ({ db, account }, { goal: id, lock }) =>
+    inTransaction(db, async (trx) => {
+      const row = await holdGoal(trx, id)
+      if (row.lock_version !== lock)
+        throw new Failure(
+          'conflict',
+          `${row.updated_by} has changed “${row.body.name}” since you looked at it. Look at it again.`,
+        )
+      if (row.archived) throw new Failure('blocked', 'It is archived. Bring it back first.')
+      await publishGoals(trx, [id], account.name)
+      return { release: await makeRelease(trx, `published the goal “${row.body.name}”`, account.name) }
+    }),
+
+  'goal.archive': ({ db, account }, { goal: id, archived }) =>
+    inTransaction(db, async (trx) => {
+      const row = await holdGoal(trx, id)
+      if (archived) {
+        const [line] = await goalLines(trx, [row])
+        const test = line?.tests.find(({ status }) => status !== 'settled' && status !== 'ended')
+        if (test !== undefined) throw new Failure('blocked', `“${test.name}” counts it. Choose another goal there first.`)
+        const part = (await listGoals(trx)).find((goal) => partsOfGoal(goal).includes(id))
+        if (part !== undefined) throw new Failure('blocked', `“${part.name}” is made of it. Take it out there first.`)
+      }
+      await trx('goals')
+        .where({ id })
+        .update({ archived: archived ? 1 : 0, updated_at: new Date(), updated_by: account.name })
+      const reason = `${archived ? 'archived' : 'brought back'} the goal “${row.body.name}”`
+      return { release: await makeRelease(trx, reason, account.name) }
+    }),
+
+  'goal.remove': ({ db }, { goal: id }) =>
+    inTransaction(db, async (trx) => {
+      const row = await holdGoal(trx, id)
+      const [line] = await goalLines(trx, [row])
+      if (row.published !== null || (line?.tests.length ?? 0) > 0)
+        throw new Failure('blocked', 'It has counted, or a test uses it: archive it instead, so that results stay readable.')
+      const part = (await listGoals(trx)).find((goal) => partsOfGoal(goal).includes(id))
+      if (part !== undefined) throw new Failure('blocked', `“${part.name}” is made of it. Take it out there first.`)
+      await trx('goals').where({ id }).delete()
+      return {}
+    }),
+
+  'goal.suggest': async ({ db }, { documents }) => {
+    const drafts = await Promise.all(documents.map(async (id) => (await readDocument(db, id)).draft))
+    const titles: { id: string; title: string }[] = await db('documents').select('id', 'title')
+    const known = new Set((await listGoals(db)).map(({ wiring }) => JSON.stringify(wiring)))
+    const found = suggestions(drafts, new Map(titles.map(({ id, title }) => [id, title])))
+    return { suggestions: found.filter(({ wiring }) => !known.has(JSON.stringify(wiring))) }
+  },
+}
+
+/** A component that is not there, or parts that a goal cannot be made of. */
+async function refuseUnfit(trx: Knex, goal: Goal, known: readonly Goal[]): Promise<void> {
+  const { wiring } = goal
+  if ('node' in wiring) {
+    const { draft } = await readDocument(trx, wiring.document)
+    if (draft.nodes[wiring.node] === undefined)
+      throw new Failure('input', 'That component is no longer on the page. Point at another one.')
+    if (wiring.kind === 'form' && draft.nodes[wiring.node]?.type !== 'form')
+      throw new Failure('input', 'That is no form. Point at a form.')
+  } else if ('document' in wiring) await readDocument(trx, wiring.document)
+  const fault = partsFault(goal, libraryOf([...known.filter(({ id }) => id !== goal.id), goal]))
+  if (fault !== null) throw new Failure('input', fault)
 }

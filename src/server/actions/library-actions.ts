@@ -6,7 +6,7 @@ import { Failure, missing } from '../failure'
 import { placesOf } from '../stores/document-index'
 import { listMedia } from '../stores/media'
 import { makeRelease } from '../stores/releases'
-import { readSettings, writeSettings } from '../stores/settings'
+import { readSettings, settingsSchema, writeSettings } from '../stores/settings'
 import { contains } from './contains'
 import { placeLine } from './document-actions'
 import type { Area } from './handler'
@@ -71,15 +71,17 @@ export const libraryActions: Area<'media'> & Area<'campaign'> & Area<'setting'> 
 
   'setting.read': ({ db }) => readSettings(db),
 
-  'setting.save': ({ db, account }, settings) =>
+  'setting.save': ({ db, account }, changed) =>
     inTransaction(db, async (trx) => {
+      const before = await readSettings(trx)
+      const settings = settingsSchema.parse({ ...before, ...changed })
       await writeSettings(trx, settings, account.name)
-      return {
-        release: await makeRelease(
-          trx,
-          settings.scripts ? 'allowed scripts in variants' : 'switched scripts in variants off',
-          account.name,
-        ),
-      }
+      const reason =
+        settings.scripts === before.scripts
+          ? 'changed the settings of the site'
+          : settings.scripts
+            ? 'allowed scripts in variants'
+            : 'switched scripts in variants off'
+      return { release: await makeRelease(trx, reason, account.name) }
     }),
 }

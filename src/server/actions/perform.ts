@@ -10,6 +10,7 @@ import { callActions } from './call-actions'
 import { documentActions } from './document-actions'
 import { formatActions } from './format-actions'
 import { libraryActions } from './library-actions'
+import { standInActions } from './stand-in-actions'
 import { rehearsalActions } from './rehearsal-actions'
 import { resultActions } from './result-actions'
 import { testActions } from './test-actions'
@@ -25,6 +26,7 @@ const handlers = {
   ...testActions,
   ...resultActions,
   ...goalActions,
+  ...standInActions,
   ...rehearsalActions,
   ...notebookActions,
 }

@@ -9,6 +9,7 @@ import {
   combinations,
   designSchema,
   evenWeights,
+  goalsOf,
   findingWords,
   isOpenToChange,
   levelsInUse,
@@ -21,12 +22,15 @@ import {
   type Round,
   type Version,
 } from '@/core/experiment'
+import { libraryOf, withParts, type Goal } from '@/core/goals'
 import type { NodeId, RoundId, TestId, VersionId } from '@/core/ids'
 import { vocabulary, vocabularyOf } from '@/components/types'
 import { inTransaction, type Database } from '../database/connect'
 import { Failure } from '../failure'
 import { holdDocument, readDocument, readPublished, readSurroundings, type DocumentRow } from '../stores/documents'
+import { publishGoals } from '../stores/goals'
 import { makeRelease } from '../stores/releases'
+import { readSettings } from '../stores/settings'
 import { listRehearsals } from '../stores/rehearsals'
 import { holdTest, indexTest, readTest, roundsOf, testId, type TestRow } from '../stores/tests'
 import { listVersions, versionsOfTest } from '../stores/versions'
@@ -155,6 +159,8 @@ export const testActions: Area<'test'> = {
       for (const { document } of partsOf(row.design)) await holdDocument(trx, document)
       expectLock(row, lock)
       await command(trx, row, 'start')
+      // A goal that was made for this test goes live with it.
+      await publishGoals(trx, goalsOf(row.design), account.name)
       await openRound(trx, row, 1, [])
       await trx('tests').where({ number: row.number }).update({ started_at: new Date() })
       return { release: await makeRelease(trx, `started “${row.name}”`, account.name) }
@@ -229,12 +235,13 @@ export const testActions: Area<'test'> = {
 async function openTest(db: Database, id: TestId): Promise<Output<'test.open'>> {
   const row = await readTest(db, id)
   const parts = partsOf(row.design)
-  const [homes, surroundings, facts, rounds, rehearsals, all] = await Promise.all([
+  const [homes, surroundings, facts, rounds, rehearsals, settings, all] = await Promise.all([
     Promise.all(parts.map(({ document }) => readDocument(db, document))),
     readSurroundings(db),
     testFacts(db, row),
     roundsOf(db, row.number),
     listRehearsals(db, row.number),
+    readSettings(db),
     Promise.all(parts.map(({ document }) => listVersions(db, document))),
   ])
   const rows: unknown[] = await db('documents')
@@ -269,6 +276,7 @@ async function openTest(db: Database, id: TestId): Promise<Output<'test.open'>> 
     ),
     surroundings: surroundings.filter((one) => !parts.some(({ document }) => document === one.id)),
     goals: [...facts.goals],
+    currency: settings.currency,
     pages,
     traffic: facts.traffic,
     blocks: facts.readiness.blocks.map(said),
@@ -390,8 +398,9 @@ function levelVersions(row: TestRow, versions: readonly Version[]): Round['versi
   return [...new Set(used)].flatMap((id) => versions.find((version) => version.id === id) ?? [])
 }
 
-function countedGoals(row: TestRow, goals: readonly Round['goals'][number][]): Round['goals'] {
-  return goals.filter(({ id }) => id === row.design.primary || row.design.watched.includes(id))
+/** The goals that a test counts, and those that they are made of. */
+function countedGoals(row: TestRow, goals: readonly Goal[]): Goal[] {
+  return withParts(goalsOf(row.design), libraryOf(goals))
 }
 
 /** What an arm changes, as it was measured; `null` for the original. */

@@ -4,6 +4,7 @@ import { apply, type ContentDocument } from '@/core/document'
 import {
   armName,
   forecast,
+  goalsOf,
   partsOf,
   readiness,
   routeOf,
@@ -17,7 +18,7 @@ import {
   type Version,
 } from '@/core/experiment'
 import { ORIGINAL } from '@/core/decide'
-import type { Goal } from '@/core/goals'
+import { libraryOf, withParts, type Goal } from '@/core/goals'
 import type { DocumentId } from '@/core/ids'
 import { listedTypes } from '@/components/references'
 import { scriptEdits } from '@/components/scripts'
@@ -26,7 +27,7 @@ import { pagesShowing } from '../stores/document-index'
 import { readPublished } from '../stores/documents'
 import { listGoals } from '../stores/goals'
 import { readSettings } from '../stores/settings'
-import { dayOf, SITE } from '../stores/tally'
+import { dayOf, SITE } from '../stores/site-tally'
 import { shareReaching, sumsSince } from '../stores/results'
 import { testId, testsWhere, type TestRow } from '../stores/tests'
 import { versionsOfTest, type VersionRow } from '../stores/versions'
@@ -59,7 +60,11 @@ export async function testFacts(db: Knex, test: TestRow, design: Design = test.d
   const primary = goals.find(({ id }) => id === design.primary)
   const versions = rows.map(asVersion)
   const homes = partsOf(design).map(({ document }) => document)
-  const published = await publishedFor(db, [...homes, ...(primary === undefined ? [] : [primary.wiring.document])], versions)
+  const wired = withParts(goalsOf(design), libraryOf(goals)).map(({ wiring }) => wiring)
+  // By a marker, a type or an address a goal may be wired to any page.
+  const everywhere = wired.some(({ kind }) => kind === 'marker' || kind === 'pageType' || kind === 'address')
+  const named = wired.flatMap((wiring) => ('document' in wiring ? [wiring.document] : []))
+  const published = everywhere ? await readPublished(db, 'all') : await publishedFor(db, [...homes, ...named], versions)
   const places = new Map<DocumentId, readonly DocumentId[]>()
   for (const home of new Set(homes)) places.set(home, await placesFor(db, home, published.get(home)))
   const others: ReadinessFacts['others'] = await Promise.all(

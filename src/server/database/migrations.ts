@@ -1,6 +1,7 @@
 import type { Knex } from 'knex'
 import * as first from './migrations/001-first'
 import * as manyKinds from './migrations/002-many-kinds'
+import * as everythingThatCounts from './migrations/003-everything-that-counts'
 
 interface Migration {
   readonly name: string
@@ -10,6 +11,7 @@ interface Migration {
 const migrations: readonly Migration[] = [
   { name: '001-first', ...first },
   { name: '002-many-kinds', ...manyKinds },
+  { name: '003-everything-that-counts', ...everythingThatCounts },
 ]
 
 /** A list and not a folder: the same names under every runner and in a bundle. */

@@ -103,7 +103,8 @@ export async function readArchive(
     if (body === undefined) throw new FileFault(`media/${name} is named in site.json but not in the archive.`)
     await keepFile(trx, body, { title, alt, author })
   }
-  for (const goal of site.goals) if (!(await listGoals(trx)).some(({ id }) => id === goal.id)) await createGoal(trx, goal)
+  for (const goal of site.goals)
+    if (!(await listGoals(trx)).some(({ id }) => id === goal.id)) await createGoal(trx, goal, author, true)
   for (const name of site.campaigns)
     await trx('campaigns').insert({ name, created_at: new Date(), created_by: author }).onConflict('name').ignore()
   for (const { draft, published, position } of site.documents) {

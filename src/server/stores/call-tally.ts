@@ -1,6 +1,6 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import { reaches, type Goal, type VisitorEvent } from '@/core/goals'
+import { libraryOf, reaches, worthOf, type Goal, type VisitorEvent } from '@/core/goals'
 import { documentIdSchema, type DocumentId, type NodeId } from '@/core/ids'
 
 /** How long after a press what a visitor does is still its doing. */
@@ -28,8 +28,8 @@ const hex = z.instanceof(Buffer).transform((bytes) => bytes.toString('hex'))
  * A goal is credited to the call that its visitor pressed last, once for each visitor, goal and call.
  */
 export async function countCalls(trx: Knex.Transaction, events: readonly VisitorEvent[], goals: readonly Goal[]): Promise<void> {
+  const library = libraryOf(goals)
   const calls = await callsByNode(trx)
-  if (calls.size === 0) return
   const visitors = [...new Set(events.map(({ visitor }) => visitor))].map((visitor) => Buffer.from(visitor, 'hex'))
   const pressed = await readPresses(trx, visitors)
   const credited = await readCredits(trx, visitors)
@@ -41,7 +41,14 @@ export async function countCalls(trx: Knex.Transaction, events: readonly Visitor
     additions.set(key.join(' '), entry)
     return entry.add
   }
+  const orders: Ordered[] = []
   for (const event of events) {
+    if (event.kind === 'letter') {
+      const press: Press = { call: event.call, document: event.call, channel: 'newsletter', at: event.at }
+      addTo(press, event.at).clicks++
+      pressed.set(event.visitor, press)
+      continue
+    }
     if (event.kind === 'call') addTo({ call: event.call, document: event.document, channel: 'page' }, event.at).views++
     const call =
       event.kind === 'click' ? event.nodes.map((node) => calls.get(node)).find((found) => found !== undefined) : undefined
@@ -51,18 +58,47 @@ export async function countCalls(trx: Knex.Transaction, events: readonly Visitor
       pressed.set(event.visitor, press)
     }
     const last = pressed.get(event.visitor)
-    if (last === undefined || event.at < last.at || event.at.getTime() > last.at.getTime() + CREDIT_DAYS * DAY) continue
-    for (const goal of goals.filter((one) => reaches(one, event))) {
+    if (event.kind === 'order') orders.push({ order: event, press: last === undefined || !isFresh(last, event.at) ? null : last })
+    if (last === undefined || !isFresh(last, event.at)) continue
+    for (const goal of goals.filter((one) => reaches(one, event, library))) {
       const credit = `${event.visitor} ${goal.id} ${last.call}`
       if (credited.has(credit)) continue
       credited.add(credit)
       fresh.add(credit)
       const add = addTo(last, event.at)
       add.submissions++
-      add.worth += goal.worth
+      add.worth += worthOf(goal, event)
     }
   }
   await write(trx, additions, pressed, fresh)
+  await keepOrders(trx, orders)
+}
+
+function isFresh(press: Press, at: Date): boolean {
+  return at >= press.at && at.getTime() <= press.at.getTime() + CREDIT_DAYS * DAY
+}
+
+interface Ordered {
+  readonly order: Extract<VisitorEvent, { kind: 'order' }>
+  readonly press: Press | null
+}
+
+/** Orders with the call to action that led to them; a refund lessens the order that it names. */
+async function keepOrders(trx: Knex.Transaction, orders: readonly Ordered[]): Promise<void> {
+  for (const { order, press } of orders)
+    if (order.value < 0) await trx('orders').where({ number: order.order }).increment('refunded', -order.value)
+    else
+      await trx('orders')
+        .insert({
+          number: order.order,
+          visitor: Buffer.from(order.visitor, 'hex'),
+          at: order.at,
+          value: order.value,
+          call_id: press?.call ?? null,
+          channel: press?.channel ?? null,
+        })
+        .onConflict('number')
+        .merge(['visitor', 'at', 'value', 'call_id', 'channel'])
 }
 
 async function callsByNode(trx: Knex): Promise<Map<NodeId, DocumentId>> {
@@ -128,4 +164,5 @@ async function write(
 
 export async function forgetCalls(trx: Knex.Transaction): Promise<void> {
   for (const table of ['call_daily', 'call_presses', 'call_credits']) await trx(table).delete()
+  await trx('orders').update({ value: 0, refunded: 0, call_id: null, channel: null })
 }

@@ -1,29 +1,141 @@
 import type { Knex } from 'knex'
+import * as z from 'zod'
+import type { Happening, VisitorEvent } from '@/core/goals'
+import { documentIdSchema, nodeIdSchema, roundIdSchema, versionIdSchema } from '@/core/ids'
 import type { StampedEvent } from '@/site/collect/report'
+import { jsonColumn } from '../database/json-column'
 
-const columns = ['source', 'id', 'visitor', 'at', 'kind', 'document_id', 'round_id', 'version', 'nodes'] as const
+const columns = ['source', 'id', 'visitor', 'at', 'kind', 'document_id', 'round_id', 'version', 'nodes', 'about'] as const
 
 /** Writes events in one statement, durable when it resolves. An event that is already there is left as it is. */
 export async function writeEvents(db: Knex, events: readonly StampedEvent[]): Promise<void> {
   if (events.length === 0) return
-  const places = events.map(() => '(?,?,?,?,?,?,?,?,?)').join(',')
-  const values = events.flatMap((event) => eventRow(event))
+  const places = events.map(() => '(?,?,?,?,?,?,?,?,?,?)').join(',')
+  const values = events.flatMap((event) => rowOf(event))
   await db.raw(`INSERT INTO events (${columns.join(',')}) VALUES ${places} ON DUPLICATE KEY UPDATE seq = seq`, values)
 }
 
-function eventRow(event: StampedEvent): (string | number | Buffer | Date | null)[] {
+function rowOf(event: StampedEvent): (string | number | Buffer | Date | null)[] {
   const shared = [event.source, Buffer.from(event.id, 'hex'), Buffer.from(event.visitor, 'hex'), event.at, event.kind]
+  const row = (document: string | null, nodes: string | null = null, about: object | null = null) => [
+    ...shared,
+    document,
+    null,
+    null,
+    nodes,
+    about === null ? null : JSON.stringify(about),
+  ]
   switch (event.kind) {
     case 'assigned':
     case 'seen':
-      return [...shared, null, event.round, event.version, null]
+      return [...shared, null, event.round, event.version, null, null]
     case 'page':
-      return [...shared, event.document, null, null, null]
+      return row(event.document, null, { path: event.path, pageType: event.pageType, arrival: event.arrival })
     case 'call':
-      return [...shared, event.document, null, null, event.call]
+      return row(event.document, event.call)
     case 'click':
-      return [...shared, event.document, null, null, event.nodes.join(' ').slice(0, 500)]
+      return row(event.document, chain(event.nodes), event.markers.length === 0 ? null : { markers: event.markers })
+    case 'form':
+      return row(event.document, chain(event.nodes))
+    case 'outbound':
+      return row(event.document, null, { address: event.address })
+    case 'read':
+      return row(event.document, event.node)
+    case 'stay':
+      return row(event.document, null, { seconds: event.seconds })
+    case 'order':
+      return row(null, null, { order: event.order, value: event.value })
+    case 'event':
+      return row(null, null, { name: event.name, value: event.value })
+    case 'letter':
+      return row(null, event.call, { letter: event.letter })
     default:
       return event satisfies never
   }
+}
+
+/** From the inside out; what does not fit is the farthest out. */
+function chain(nodes: readonly string[]): string {
+  const text = nodes.join(' ')
+  return text.length <= 500 ? text : text.slice(0, text.lastIndexOf(' ', 500))
+}
+
+const hex = z.instanceof(Buffer).transform((bytes) => bytes.toString('hex'))
+const nodes = z.string().transform((text) =>
+  text
+    .split(' ')
+    .filter(Boolean)
+    .map((node) => nodeIdSchema.parse(node)),
+)
+const arrival = z.object({ source: z.string(), device: z.string() }).nullable()
+const about = <Of extends z.ZodRawShape>(shape: Of) => jsonColumn(z.object(shape))
+
+const happeningRow = z.discriminatedUnion('kind', [
+  z.object({ kind: z.enum(['assigned', 'seen']), round_id: roundIdSchema, version: versionIdSchema }),
+  z.object({
+    kind: z.literal('page'),
+    document_id: documentIdSchema,
+    about: about({ path: z.string(), pageType: z.string(), arrival }).nullable(),
+  }),
+  z.object({ kind: z.literal('call'), document_id: documentIdSchema, nodes: documentIdSchema }),
+  z.object({
+    kind: z.literal('click'),
+    document_id: documentIdSchema,
+    nodes,
+    about: about({ markers: z.array(z.string()) }).nullable(),
+  }),
+  z.object({ kind: z.literal('form'), document_id: documentIdSchema, nodes }),
+  z.object({ kind: z.literal('outbound'), document_id: documentIdSchema, about: about({ address: z.string() }) }),
+  z.object({ kind: z.literal('read'), document_id: documentIdSchema, nodes: nodeIdSchema }),
+  z.object({ kind: z.literal('stay'), document_id: documentIdSchema, about: about({ seconds: z.number() }) }),
+  z.object({ kind: z.literal('order'), about: about({ order: z.string(), value: z.number() }) }),
+  z.object({ kind: z.literal('event'), about: about({ name: z.string(), value: z.number().nullable() }) }),
+  z.object({ kind: z.literal('letter'), nodes: documentIdSchema, about: about({ letter: z.string() }) }),
+])
+
+function happeningOf(row: z.infer<typeof happeningRow>): Happening {
+  switch (row.kind) {
+    case 'assigned':
+    case 'seen':
+      return { kind: row.kind, round: row.round_id, version: row.version }
+    case 'page':
+      return { kind: 'page', document: row.document_id, ...(row.about ?? { path: '', pageType: '', arrival: null }) }
+    case 'call':
+      return { kind: 'call', document: row.document_id, call: row.nodes }
+    case 'click':
+      return { kind: 'click', document: row.document_id, nodes: row.nodes, markers: row.about?.markers ?? [] }
+    case 'form':
+      return { kind: 'form', document: row.document_id, nodes: row.nodes }
+    case 'outbound':
+      return { kind: 'outbound', document: row.document_id, address: row.about.address }
+    case 'read':
+      return { kind: 'read', document: row.document_id, node: row.nodes }
+    case 'stay':
+      return { kind: 'stay', document: row.document_id, seconds: row.about.seconds }
+    case 'order':
+      return { kind: 'order', ...row.about }
+    case 'event':
+      return { kind: 'event', ...row.about }
+    case 'letter':
+      return { kind: 'letter', call: row.nodes, letter: row.about.letter }
+    default:
+      return row satisfies never
+  }
+}
+
+export interface WaitingEvent {
+  readonly seq: number
+  readonly source: number
+  readonly event: VisitorEvent
+}
+
+const head = z.object({ seq: z.number(), source: z.number(), visitor: hex, at: z.date() })
+
+/** The next events that no tally holds yet, oldest first. */
+export async function readWaiting(trx: Knex, limit: number): Promise<WaitingEvent[]> {
+  const found: unknown[] = await trx('events').where({ tallied: 0 }).orderBy('seq').limit(limit)
+  return found.map((row) => {
+    const { seq, source, visitor, at } = head.parse(row)
+    return { seq, source, event: { visitor, at, ...happeningOf(happeningRow.parse(row)) } }
+  })
 }

@@ -4,7 +4,7 @@ import { releaseSchema, type Release } from '@/core/release'
 import { jsonColumn } from '../database/json-column'
 import { listRedirects, readPublished } from './documents'
 import { readSettings } from './settings'
-import { listGoals } from './goals'
+import { publishedGoals } from './goals'
 import { roundsOf, testsWhere } from './tests'
 import { livePersonalizations } from './versions'
 
@@ -24,13 +24,16 @@ export async function makeRelease(trx: Knex.Transaction, reason: string, author:
       (await roundsOf(trx, test)).slice(0, 1).map(({ snapshot }) => ({ ...snapshot, paused: status === 'paused' })),
     ),
   )
+  const settings = await readSettings(trx)
   const release: Release = {
     documents: [...(await readPublished(trx, 'all')).values()],
     rounds: rounds.flat(),
     personalizations: await livePersonalizations(trx),
-    goals: await listGoals(trx),
+    goals: await publishedGoals(trx),
+    bounceSeconds: settings.bounceSeconds,
+    outside: [],
     redirects: await listRedirects(trx),
-    scripts: (await readSettings(trx)).scripts,
+    scripts: settings.scripts,
   }
   await trx('releases').insert({ number, body: JSON.stringify(release), reason: reason.slice(0, 300), author, at: new Date() })
   // The site only ever loads the newest; a few older ones are kept to look at.

@@ -6,6 +6,13 @@ import { jsonColumn } from '../database/json-column'
 export const settingsSchema = z.object({
   /** Whether scripts that variants bring may run for visitors. */
   scripts: z.boolean().default(false),
+  /** What worth in money is in: an ISO 4217 code. */
+  currency: z
+    .string()
+    .regex(/^[A-Z]{3}$/, 'a currency has three capital letters, such as EUR (ISO 4217)')
+    .default('EUR'),
+  /** Whoever leaves the first page of a visit within these seconds, having done nothing, has bounced. */
+  bounceSeconds: z.number().int().min(1).max(600).default(5),
 })
 export type Settings = z.infer<typeof settingsSchema>
 

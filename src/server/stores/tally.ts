@@ -1,52 +1,25 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
 import {
+  countedRound,
   credit,
   enrolmentAfter,
-  reaches,
+  libraryOf,
+  withParts,
   type Change,
   type CountedRound,
   type Enrolment,
-  type Goal,
-  type VisitorEvent,
 } from '@/core/goals'
-import {
-  documentIdSchema,
-  goalIdSchema,
-  nodeIdSchema,
-  roundIdSchema,
-  versionIdSchema,
-  type GoalId,
-  type RoundId,
-} from '@/core/ids'
+import { goalsOf } from '@/core/experiment'
+import { goalIdSchema, roundIdSchema, versionIdSchema, type GoalId, type RoundId } from '@/core/ids'
+import { jsonColumn } from '../database/json-column'
 import { countCalls, forgetCalls } from './call-tally'
-import { listGoals } from './goals'
+import { readWaiting, type WaitingEvent } from './events'
+import { publishedGoals } from './goals'
+import { addToSiteStatistics, dayOf, forgetSiteStatistics } from './site-tally'
 import { openRounds, type RoundRow } from './tests'
 
 const hex = z.instanceof(Buffer).transform((bytes) => bytes.toString('hex'))
-
-const eventRow = z.intersection(
-  z.object({ seq: z.number(), source: z.number(), visitor: hex, at: z.date() }),
-  z.discriminatedUnion('kind', [
-    z.object({ kind: z.enum(['assigned', 'seen']), round_id: roundIdSchema, version: versionIdSchema }),
-    z.object({ kind: z.literal('page'), document_id: documentIdSchema }),
-    z.object({ kind: z.literal('call'), document_id: documentIdSchema, nodes: documentIdSchema }),
-    z.object({
-      kind: z.literal('click'),
-      document_id: documentIdSchema,
-      nodes: z.string().transform((text) => text.split(' ').map((node) => nodeIdSchema.parse(node))),
-    }),
-  ]),
-)
-type EventRow = z.infer<typeof eventRow>
-
-function toEvent(row: EventRow): VisitorEvent {
-  const shared = { visitor: row.visitor, at: row.at }
-  if (row.kind === 'page') return { ...shared, kind: 'page', document: row.document_id }
-  if (row.kind === 'click') return { ...shared, kind: 'click', document: row.document_id, nodes: row.nodes }
-  if (row.kind === 'call') return { ...shared, kind: 'call', document: row.document_id, call: row.nodes }
-  return { ...shared, kind: row.kind, round: row.round_id, version: row.version }
-}
 
 /** What one event adds to one row of the tallies. */
 interface Addition {
@@ -67,20 +40,18 @@ const DAY = 86_400_000
  * @returns how many events were counted
  */
 export async function tallyNext(trx: Knex.Transaction, limit: number): Promise<number> {
-  const found: unknown[] = await trx('events').where({ tallied: 0 }).orderBy('seq').limit(limit)
-  const rows = found.map((row) => eventRow.parse(row))
+  const rows = await readWaiting(trx, limit)
   if (rows.length === 0) return 0
-  const rounds = await openRounds(trx, new Date(Date.now() - 2 * DAY))
-  const goals = await listGoals(trx)
-  for (const source of new Set(rows.map((row) => row.source))) {
+  // An order may be reported long after it happened, when its round has ended.
+  const earliest = rows.reduce((least, { event }) => Math.min(least, event.at.getTime()), Date.now() - 2 * DAY)
+  const rounds = await openRounds(trx, new Date(earliest - (rows.some(isRefund) ? REFUND_DAYS * DAY : 0)))
+  for (const source of new Set(rows.map((row) => row.source)))
     await tallySource(
       trx,
       source,
       rows.filter((row) => row.source === source),
       rounds,
-      goals,
     )
-  }
   await trx('events')
     .whereIn(
       'seq',
@@ -90,24 +61,30 @@ export async function tallyNext(trx: Knex.Transaction, limit: number): Promise<n
   return rows.length
 }
 
+/** A refund that comes later than this after the end of its round changes nothing in it. */
+const REFUND_DAYS = 180
+
+function isRefund({ event }: WaitingEvent): boolean {
+  return event.kind === 'order' && event.value < 0
+}
+
 async function tallySource(
   trx: Knex.Transaction,
   source: number,
-  rows: readonly EventRow[],
+  rows: readonly WaitingEvent[],
   rounds: readonly RoundRow[],
-  goals: readonly Goal[],
 ): Promise<void> {
-  const counted = rounds.map((round) => countedRound(round, source))
-  const visitors = [...new Set(rows.map(({ visitor }) => visitor))]
+  const counted = rounds.map((round) => asCounted(round, source))
+  const visitors = [...new Set(rows.map(({ event }) => event.visitor))]
   const enrolled = await readEnrolments(trx, source, visitors)
   const changes: { visitor: string; change: Change }[] = []
-  for (const row of rows) {
-    const mine = enrolled.get(row.visitor) ?? new Map<RoundId, Enrolment>()
-    for (const change of credit(toEvent(row), counted, mine)) {
+  for (const { event } of rows) {
+    const mine = enrolled.get(event.visitor) ?? new Map<RoundId, Enrolment>()
+    for (const change of credit(event, counted, mine)) {
       mine.set(change.round, enrolmentAfter(mine.get(change.round), change))
-      changes.push({ visitor: row.visitor, change })
+      changes.push({ visitor: event.visitor, change })
     }
-    enrolled.set(row.visitor, mine)
+    enrolled.set(event.visitor, mine)
   }
   await writeEnrolments(trx, source, changes, enrolled)
   await addToTallies(
@@ -116,21 +93,24 @@ async function tallySource(
     changes.map(({ change }) => change),
   )
   if (source !== 0) return
-  await addToSiteStatistics(trx, rows, goals)
-  await countCalls(trx, rows.map(toEvent), goals)
+  const goals = await publishedGoals(trx)
+  const events = rows.map(({ event }) => event)
+  await addToSiteStatistics(trx, events, goals)
+  await countCalls(trx, events, goals)
 }
 
 /** In a rehearsal the days are made up, so the round’s own beginning and end do not bound it. */
-function countedRound({ snapshot, started_at, ended_at }: RoundRow, source: number): CountedRound {
+function asCounted({ snapshot, started_at, ended_at }: RoundRow, source: number): CountedRound {
   const { id, design, goals } = snapshot
-  const counted = goals.filter((goal) => goal.id === design.primary || design.watched.includes(goal.id))
+  const library = libraryOf(goals)
   const span = source === 0 ? { startedAt: started_at, endedAt: ended_at } : { startedAt: new Date(0), endedAt: null }
-  return {
+  return countedRound({
     id,
     versions: design.arms.map(({ version }) => version),
-    goals: counted,
+    goals: goalsOf(design).flatMap((goal) => library.get(goal) ?? []),
+    parts: withParts(goalsOf(design), library),
     ...span,
-  }
+  })
 }
 
 const enrolmentRow = z.object({
@@ -147,6 +127,7 @@ const conversionRow = z.object({
   times: z.number(),
   worth: z.number(),
   first_at: z.date(),
+  orders: jsonColumn(z.array(z.string()).nullable()),
 })
 
 async function readEnrolments(
@@ -175,7 +156,7 @@ async function readEnrolments(
     const row = conversionRow.parse(raw)
     const enrolment = byVisitor.get(row.visitor)?.get(row.round_id)
     if (enrolment === undefined) continue
-    const one = { times: row.times, worth: row.worth, firstAt: row.first_at }
+    const one = { times: row.times, worth: row.worth, firstAt: row.first_at, orders: row.orders ?? [] }
     byVisitor
       .get(row.visitor)
       ?.set(row.round_id, { ...enrolment, conversions: new Map(enrolment.conversions).set(row.goal_id, one) })
@@ -226,11 +207,12 @@ async function writeEnrolments(
             times: one.times,
             worth: one.worth,
             first_at: one.firstAt,
+            orders: one.orders.length === 0 ? null : JSON.stringify(one.orders),
           },
         ]
   })
   if (enrolments.length > 0) await trx('enrolments').insert(enrolments).onConflict().merge(['exposed_at'])
-  if (conversions.length > 0) await trx('conversions').insert(conversions).onConflict().merge(['times', 'worth'])
+  if (conversions.length > 0) await trx('conversions').insert(conversions).onConflict().merge(['times', 'worth', 'orders'])
 }
 
 async function addToTallies(trx: Knex.Transaction, source: number, changes: readonly Change[]): Promise<void> {
@@ -244,7 +226,7 @@ async function addToTallies(trx: Knex.Transaction, source: number, changes: read
     else if (change.kind === 'exposed') add.exposed++
     else {
       add.converters += change.first ? 1 : 0
-      add.conversions++
+      add.conversions += change.times
       add.worth += change.worthAfter - change.worthBefore
       add.worthSquared += change.worthAfter ** 2 - change.worthBefore ** 2
     }
@@ -268,56 +250,10 @@ async function addToTallies(trx: Knex.Transaction, source: number, changes: read
   )
 }
 
-/** Views of pages and hits of goals per day, and visitors on their first day: independent of any test. */
-async function addToSiteStatistics(trx: Knex.Transaction, rows: readonly EventRow[], goals: readonly Goal[]): Promise<void> {
-  const hits = rows.flatMap((row) => {
-    const event = toEvent(row)
-    const pages = event.kind === 'page' ? [event.document as string, SITE] : []
-    return [...pages, ...goals.filter((goal) => reaches(goal, event)).map(({ id }) => `g:${id}`)].map((subject) => ({
-      subject,
-      visitor: row.visitor,
-      day: dayOf(row.at),
-    }))
-  })
-  if (hits.length === 0) return
-  const firsts = new Map(hits.map((hit) => [`${hit.subject} ${hit.visitor}`, hit]).reverse() as [string, (typeof hits)[number]][])
-  const known: unknown[] = await trx('firsts')
-    .select('subject', 'visitor')
-    .whereIn(
-      ['subject', 'visitor'],
-      [...firsts.values()].map((hit) => [hit.subject, Buffer.from(hit.visitor, 'hex')]),
-    )
-  for (const raw of known) {
-    const row = z.object({ subject: z.string(), visitor: hex }).parse(raw)
-    firsts.delete(`${row.subject} ${row.visitor}`)
-  }
-  if (firsts.size > 0)
-    await trx('firsts').insert([...firsts.values()].map((hit) => ({ ...hit, visitor: Buffer.from(hit.visitor, 'hex') })))
-  const sums = new Map<string, { subject: string; day: string; times: number; visitors: number }>()
-  const sumOf = ({ subject, day }: { subject: string; day: string }) => {
-    const sum = sums.get(`${subject} ${day}`) ?? { subject, day, times: 0, visitors: 0 }
-    sums.set(`${subject} ${day}`, sum)
-    return sum
-  }
-  for (const hit of hits) sumOf(hit).times++
-  for (const hit of firsts.values()) sumOf(hit).visitors++
-  await trx.raw(
-    `INSERT INTO daily (subject, day, times, visitors) VALUES ${[...sums].map(() => '(?,?,?,?)').join(',')}
-     ON DUPLICATE KEY UPDATE times = times + VALUES(times), visitors = visitors + VALUES(visitors)`,
-    [...sums.values()].flatMap(({ subject, day, times, visitors }) => [subject, day, times, visitors]),
-  )
-}
-
-/** The subject that stands for all pages together. */
-export const SITE = '*'
-
-export function dayOf(at: Date): string {
-  return at.toISOString().slice(0, 10)
-}
-
 /** Forgets all counts of a source and makes them anew from its events: the same numbers, or something is wrong. */
 export async function forgetTallies(trx: Knex.Transaction): Promise<void> {
-  for (const table of ['tallies', 'enrolments', 'conversions', 'firsts', 'daily']) await trx(table).delete()
+  for (const table of ['tallies', 'enrolments', 'conversions']) await trx(table).delete()
+  await forgetSiteStatistics(trx)
   await forgetCalls(trx)
   await trx('events').update({ tallied: 0 })
 }

@@ -9,11 +9,19 @@ interface Happened {
   k: string
   r?: string
   v?: string
-  n?: string[]
+  n?: string[] | string
   c?: string
+  m?: string[]
+  a?: string
+  s?: number
+  h?: string
+  u?: string
+  w?: string
+  x?: number
 }
 
-const about = document.documentElement.dataset.d
+const root = document.documentElement
+const about = root.dataset.d
 const url = '/collect'
 let queue: Happened[] = []
 let timer = 0
@@ -60,16 +68,39 @@ const noteSeen = (names = '') => {
   }
 }
 
+/** The page is shown: where from, by the page before and the address's own marks. */
+function notePage() {
+  const h = document.referrer && new URL(document.referrer).host
+  const u = new URLSearchParams(location.search).get('utm_source')
+  note('page', { ...(h && h !== location.host ? { h: h.slice(0, 200) } : {}), ...(u ? { u: u.slice(0, 80) } : {}) })
+}
+
+/** As long as its words take to read at 238 a minute (Brysbaert 2019); two seconds at least, a minute at most. */
+const readingTime = (part: Element) =>
+  Math.min(60_000, Math.max(2000, (part.textContent!.trim().split(/\s+/).length / 238) * 60_000))
+
 function start() {
-  note('page')
+  notePage()
   // Where the whole page varies, that it was shown is that it was seen.
-  const root = document.documentElement.dataset.e
-  if (root) {
-    if (document.hidden) addEventListener('visibilitychange', () => noteSeen(root), { once: true })
-    else noteSeen(root)
+  const whole = root.dataset.e
+  if (whole) {
+    if (document.hidden) addEventListener('visibilitychange', () => noteSeen(whole), { once: true })
+    else noteSeen(whole)
   }
+  // Only the time in which the page could be looked at.
+  const stays = (root.dataset.t || '').split(' ').map(Number)
+  let looked = 0
+  const clock = setInterval(() => {
+    if (document.hidden) return
+    looked++
+    if (looked === stays[0]) note('stay', { s: stays.shift()! })
+    if (!stays[0]) clearInterval(clock)
+  }, 1000)
+  const reads = (root.dataset.r || '').split(' ')
+  const readHere = (part: Element) => reads.includes((part as HTMLElement).dataset.n!)
   const watched = new Map<Element, number>()
   const done = new Set<Element>()
+  const read = new Set<Element>()
   const watcher = new IntersectionObserver(
     (entries) => {
       for (const { target, isIntersecting, intersectionRatio, intersectionRect } of entries) {
@@ -80,11 +111,25 @@ function start() {
             target,
             window.setTimeout(() => {
               if (document.hidden) return
-              watcher.unobserve(target)
+              const { e, c, n } = (target as HTMLElement).dataset
+              if (!done.has(target)) {
+                noteSeen(e)
+                if (c) note('call', { c })
+              }
               done.add(target)
-              const { e, c } = (target as HTMLElement).dataset
-              noteSeen(e)
-              if (c) note('call', { c })
+              if (!readHere(target)) return watcher.unobserve(target)
+              watched.set(
+                target,
+                window.setTimeout(
+                  () => {
+                    if (document.hidden) return
+                    watcher.unobserve(target)
+                    read.add(target)
+                    note('read', { n })
+                  },
+                  readingTime(target) - 1000,
+                ),
+              )
             }, 1000),
           )
         }
@@ -94,9 +139,11 @@ function start() {
   )
   // Observing anew makes the observer report anew: what was in view when the tab went out of sight is timed again.
   const watch = () =>
-    document.querySelectorAll('body [data-e],[data-c]').forEach((part) => {
+    document.querySelectorAll('body [data-e],[data-c],[data-n]').forEach((part) => {
+      const toRead = readHere(part)
+      if (!part.matches('[data-e],[data-c]') && !toRead) return
       watcher.unobserve(part)
-      if (!done.has(part)) watcher.observe(part)
+      if (!done.has(part) || (toRead && !read.has(part))) watcher.observe(part)
     })
   watch()
   addEventListener('visibilitychange', () => {
@@ -104,22 +151,32 @@ function start() {
     else watch()
   })
   addEventListener('pagehide', leave)
-  addEventListener('pageshow', (event) => event.persisted && note('page'))
+  addEventListener('pageshow', (event) => event.persisted && notePage())
   addEventListener(
     'click',
     (event) => {
       let part = event.target as Element | null
-      if (!part?.closest('a,button,summary,input')) return
+      const pressed = part?.closest<HTMLElement>('a,button,summary,input')
+      // The second half of a double click is no press of its own.
+      if (!pressed || event.detail > 1) return
       const n: string[] = []
+      const m: string[] = []
       while (n.length < 12 && (part = part?.closest('[data-n]') ?? null)) {
-        n.push((part as HTMLElement).dataset.n!)
+        const { n: node, m: marker } = (part as HTMLElement).dataset
+        n.push(node!)
+        if (marker && m.length < 8) m.push(marker)
         part = part.parentElement
       }
-      if (n.length) note('click', { n })
+      note('click', m.length ? { n, m } : { n })
+      const { href, host } = pressed as HTMLAnchorElement
+      if (/^https?:/.test(href) && host !== location.host) note('out', { a: href.slice(0, 500) })
     },
     true,
   )
 }
+
+/** For scripts of the site's own: `sprig.happened('tuned-a-string', 3)`. */
+Object.assign(window, { sprig: { happened: (w: string, x?: number) => note('event', { w, ...(x === undefined ? {} : { x }) }) } })
 
 if ((document as Document & { prerendering?: boolean }).prerendering)
   addEventListener('prerenderingchange', start, { once: true })

@@ -8,6 +8,9 @@ const event = (n: number): StampedEvent => ({
   at: new Date(0),
   kind: 'page',
   document: 'home' as never,
+  path: '/',
+  pageType: 'Plain',
+  arrival: null,
 })
 
 test('senders that come together are written together and answered after the commit', async () => {
@@ -41,8 +44,8 @@ test('refuses at once what does not fit rather than growing without end', async 
 test('a report is taken whole or refused with the place of the fault', () => {
   const i = '0'.repeat(32)
   const good = reportSchema.parse({ d: 'home', e: [{ i, k: 'click', n: ['button', 'hero'] }] })
-  expect(stamp(good, 'v', new Date(0), 3)).toEqual([
-    { id: i, source: 3, visitor: 'v', at: new Date(0), kind: 'click', document: 'home', nodes: ['button', 'hero'] },
+  expect(stamp(good, { visitor: 'v', at: new Date(0), source: 3, page: { path: '/', pageType: '' }, arrival: null })).toEqual([
+    { id: i, source: 3, visitor: 'v', at: new Date(0), kind: 'click', document: 'home', nodes: ['button', 'hero'], markers: [] },
   ])
   const bad = reportSchema.safeParse({
     d: 'home',

@@ -14,12 +14,13 @@ import { everyBuffer, joined, type Chunk } from './chunk'
 import { cut } from './cut'
 import { FOOT, head, styleAddressOf } from './head'
 import { Inputs } from './inputs'
-import { stylesOf, whatIsOn, type Assets, type Site } from './on-a-page'
+import { stylesOf, watchedOn, whatIsOn, type Assets, type Site } from './on-a-page'
 import { drawOf, isWhole, ladderOf, routesOf, varyingOf, type Varying } from './varying'
 
 export interface CompiledPage {
   readonly document: DocumentId
   readonly pageType: string
+  readonly path: string
   readonly chunks: readonly Chunk[]
   readonly draws: readonly Draw[]
   readonly ladders: readonly Ladder[]
@@ -99,6 +100,7 @@ function compilePage(page: ContentDocument, site: Site): CompiledPage {
       varying,
       whole: [...varying.filter(own), ...arrivals],
       styles,
+      watch: watchedOn(page, site),
       canonical: canonicalOf(page, arrivals, view),
       assets,
       keepStyle,
@@ -114,10 +116,12 @@ function compilePage(page: ContentDocument, site: Site): CompiledPage {
   const drawn = new Set(varying.map(({ key }) => key))
   const arriving = new Set(arrivals.map(({ key }) => key))
   const route = routeOf(page)
+  const about = propsOf(pageType, nodeAt(page, page.root))
   const fixed = chunks.length === 1 && Buffer.isBuffer(chunks[0]) ? chunks[0] : null
   return {
     document: page.id,
-    pageType: propsOf(pageType, nodeAt(page, page.root)).pageType,
+    pageType: about.pageType,
+    path: about.path,
     chunks,
     draws: release.rounds.flatMap((round) =>
       drawn.has(round.test) ? [drawOf(round, false)] : arriving.has(round.test) ? [drawOf(round, true)] : [],

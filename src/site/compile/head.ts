@@ -14,6 +14,8 @@ export interface HeadParts {
   readonly varying: readonly Varying[]
   readonly whole: readonly Varying[]
   readonly styles: readonly ContentDocument[]
+  /** What the browser script watches for besides: components that are to be read, and seconds of staying. */
+  readonly watch: { readonly reads: readonly string[]; readonly stays: readonly number[] }
   /** Where search engines should look for this page. */
   readonly canonical: string
   readonly assets: { readonly script: string; readonly style: string }
@@ -23,14 +25,18 @@ export interface HeadParts {
 
 /** The head of a page, each varying line of it a slot of its own. */
 export function head(parts: HeadParts): Chunk[] {
-  const { page, whole, varying, styles, canonical, assets } = parts
+  const { page, whole, varying, styles, canonical, assets, watch } = parts
   const text = (...lines: string[]) => Buffer.from(lines.join(''))
   const seen = whole.filter(({ exposure }) => exposure !== null)
   const onRoot = varying.filter(({ part }) => part.document === page.id && part.node === page.root)
   return joined([
     text(`<!doctype html><html lang="en" data-d="${escaped(page.id)}"`),
     ...(seen.length === 0 ? [] : [text(' data-e="'), ...seen.map(exposureSlot), text('"')]),
-    text('><head><meta charset="utf-8">'),
+    text(
+      watch.reads.length === 0 ? '' : ` data-r="${escaped(watch.reads.join(' '))}"`,
+      watch.stays.length === 0 ? '' : ` data-t="${watch.stays.join(' ')}"`,
+      '><head><meta charset="utf-8">',
+    ),
     ...about(page, onRoot),
     text(
       `<link rel="canonical" href="${escaped(canonical)}">`,

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto'
 import { nodeAt, type ContentDocument } from '@/core/document'
 import type { DocumentId } from '@/core/ids'
 import { listedTypes, referencesOf } from '@/components/references'
-import { whatIsOn, type Site } from './on-a-page'
+import { watchedOn, whatIsOn, type Site } from './on-a-page'
 
 /** Everything a compiled page is made of, in a short text: the same text, the same page. */
 export class Inputs {
@@ -29,6 +29,7 @@ export class Inputs {
     return digest([
       this.#shared,
       this.#digest(page),
+      watchedOn(page, this.#site),
       this.#shown(page, new Set()).map((document) => this.#digest(document)),
       listedTypes(page).map((type) => this.#site.view.pagesOfType(type).map(({ id, root, nodes }) => [id, nodes[root]?.props])),
       styles.map((style) => this.#digest(style)),

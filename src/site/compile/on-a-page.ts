@@ -35,6 +35,24 @@ export function whatIsOn(
   }
 }
 
+/** Components that some goal wants read, and the seconds that some goal wants stayed: the same for every page but its own. */
+export function watchedOn(page: ContentDocument, { release }: Pick<Site, 'release'>) {
+  const wirings = release.goals.map(({ wiring }) => wiring)
+  const homes = new Map(release.documents.map(({ id, kind }) => [id, kind]))
+  const stays = wirings.flatMap((wiring) => (wiring.kind === 'stay' || wiring.kind === 'noBounce' ? [wiring.seconds] : []))
+  return {
+    reads: [
+      ...new Set(
+        wirings.flatMap((wiring) =>
+          wiring.kind === 'read' && (wiring.document === page.id || homes.get(wiring.document) !== 'page') ? [wiring.node] : [],
+        ),
+      ),
+    ],
+    // Always the seconds that part a bounce from a visit, which the site's own statistics want.
+    stays: [...new Set([release.bounceSeconds, ...stays])].sort((one, other) => one - other),
+  }
+}
+
 export function listedOn(page: ContentDocument, view: SiteView): DocumentId[] {
   return listedTypes(page).flatMap((type) => view.pagesOfType(type).map(({ id }) => id))
 }

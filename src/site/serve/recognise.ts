@@ -66,6 +66,10 @@ function agentOf(text: string): Agent {
   return answer
 }
 
+export function deviceFor(headers: IncomingHttpHeaders): Device {
+  return agentOf(headers['user-agent'] ?? '').device
+}
+
 function deviceOf(agent: string): Device {
   if (/iPad|Tablet|PlayBook|Silk(?!.*Mobile)|Android(?!.*Mobile)/i.test(agent)) return 'tablet'
   return /Mobi|iPhone|iPod|Android/i.test(agent) ? 'phone' : 'computer'

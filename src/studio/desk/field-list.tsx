@@ -103,6 +103,23 @@ function Control({ id, field, value, disabled, surroundings, content, change, al
           change={change}
         />
       )
+    case 'marker':
+      return (
+        <Input
+          id={id}
+          value={text}
+          disabled={disabled}
+          placeholder="for a goal: any of these is pressed"
+          onChange={({ target }) =>
+            change(
+              target.value
+                .toLowerCase()
+                .replace(/[^a-z0-9-]+/g, '-')
+                .slice(0, 40),
+            )
+          }
+        />
+      )
     case 'campaign':
       return <CampaignChoice id={id} value={text} disabled={disabled} change={change} />
     case 'overrides': {

@@ -1,0 +1,48 @@
+import { propsOf } from '@/components/component-type'
+import { form } from '@/components/form/fields'
+import { inTransaction, type Database } from '@/server/database/connect'
+import { idOf, takeOrder } from '@/server/stand-ins/shop'
+import { readMood, standInListService, type ListService } from '@/server/stand-ins/list-service'
+import { readPublished } from '@/server/stores/documents'
+import { writeEvents } from '@/server/stores/events'
+import { postponeEntry, settleEntry, waitingEntries, type EntryRow } from '@/server/stores/form-entries'
+
+const AT_ONCE = 50
+
+/**
+ * Hands on what visitors sent with forms. What the service takes is accepted, counted and, where the form says so, an
+ * order, all in one transaction; what it does not answer is tried again later, oldest first.
+ *
+ * @returns how many were settled
+ */
+export async function deliverEntries(db: Database, service?: ListService): Promise<number> {
+  const entries = await waitingEntries(db, AT_ONCE)
+  if (entries.length === 0) return 0
+  const taker = service ?? standInListService(await readMood(db))
+  let settled = 0
+  for (const entry of entries) {
+    let answer: Awaited<ReturnType<ListService['take']>>
+    try {
+      answer = await taker.take(entry.entry)
+    } catch (reason) {
+      await postponeEntry(db, entry, reason instanceof Error ? reason.message : 'The service does not answer.')
+      continue
+    }
+    await inTransaction(db, async (trx) => {
+      await settleEntry(trx, entry.seq, answer.accepted ? 'accepted' : 'refused', answer.message)
+      if (answer.accepted && entry.visitor !== null) await count(trx, entry, entry.visitor)
+    })
+    settled++
+  }
+  return settled
+}
+
+/** It counts for the moment at which the visitor sent it, however long the service took. */
+async function count(trx: Parameters<typeof settleEntry>[0], entry: EntryRow, visitor: string): Promise<void> {
+  const { seq, at, document_id: document, node_id: node } = entry
+  await writeEvents(trx, [{ id: idOf(`form ${seq}`), source: 0, visitor, at, kind: 'form', document, nodes: [node] }])
+  const home = (await readPublished(trx, [document])).get(document)
+  const content = home?.nodes[node]
+  const value = content?.type === 'form' ? Number(propsOf(form, content).order) : 0
+  if (value > 0) await takeOrder(trx, seq, visitor, at, value)
+}

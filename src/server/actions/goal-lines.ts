@@ -1,0 +1,204 @@
+import type { Knex } from 'knex'
+import * as z from 'zod'
+import type { GoalLine } from '@/contract/contract'
+import { goalsOf, statuses } from '@/core/experiment'
+import { libraryOf, stepId, type Goal, type Library } from '@/core/goals'
+import type { DocumentId, GoalId, NodeId } from '@/core/ids'
+import { markersIn } from '@/components/types'
+import { readPublished } from '../stores/documents'
+import { goalRows, type GoalRow } from '../stores/goals'
+import { dayOf, SITE, subjects } from '../stores/site-tally'
+import { testId, testsWhere } from '../stores/tests'
+
+const DAY = 86_400_000
+export const DAYS = 28
+const SHOWN_PLACES = 6
+
+export function stateOfGoal({ archived, published, body }: GoalRow): GoalLine['state'] {
+  if (archived) return 'archived'
+  if (published === null) return 'draft'
+  return JSON.stringify(published) === JSON.stringify(body) ? 'published' : 'changed'
+}
+
+/** Goals with their places, their last 28 days, and the tests that use them. */
+export async function goalLines(db: Knex, rows: readonly GoalRow[]): Promise<GoalLine[]> {
+  const [daily, visitors, uses, published, all] = await Promise.all([
+    dailyOf(
+      db,
+      rows.map(({ id }) => subjects.goal(id)),
+    ),
+    newVisitors(db),
+    usesOf(db),
+    readPublished(db, 'all'),
+    goalRows(db),
+  ])
+  const library = libraryOf(all.map(({ body }) => body))
+  const pages: { id: DocumentId; title: string; path: string }[] = await db('documents').select('id', 'title', 'path')
+  const titles = new Map(pages.map((page) => [page.id, page]))
+  return rows.map((row) => {
+    const { body } = row
+    const mine = daily.filter(({ subject }) => subject === subjects.goal(row.id))
+    const sum = (of: 'times' | 'visitors' | 'worth') => mine.reduce((total, day) => total + day[of], 0)
+    const places = placesOfGoal(body, library, published)
+    const reached = sum('visitors')
+    return {
+      goal: body,
+      state: stateOfGoal(row),
+      lock: row.lock_version,
+      times: sum('times'),
+      visitors: reached,
+      rate: visitors === 0 ? null : reached / visitors,
+      worth: sum('worth'),
+      days: Array.from({ length: DAYS }, (_, index) => {
+        const day = dayOf(new Date(Date.now() - (DAYS - 1 - index) * DAY))
+        return mine.find((one) => one.day === day)?.times ?? 0
+      }),
+      places: places.slice(0, SHOWN_PLACES).map(({ document, node }) => ({
+        document,
+        node,
+        title: titles.get(document)?.title ?? '',
+        path: titles.get(document)?.path ?? '',
+      })),
+      placesInAll: places.length,
+      tests: uses.filter(({ goal }) => goal === row.id).map(({ id, name, status, as }) => ({ id, name, status, as })),
+      lacks: lackOf(body, library, published, places.length),
+      updatedBy: row.updated_by,
+      updatedAt: row.updated_at.toISOString(),
+    }
+  })
+}
+
+/** Where a goal is wired: components, or pages as a whole. Of a goal made of others, theirs. */
+function placesOfGoal(
+  goal: Goal,
+  library: Library,
+  published: Awaited<ReturnType<typeof readPublished>>,
+): { document: DocumentId; node: NodeId | null }[] {
+  const { wiring } = goal
+  const documents = [...published.values()]
+  const pagesWhere = (fits: (props: Record<string, unknown>) => boolean) =>
+    documents
+      .filter((document) => document.kind === 'page' && fits(document.nodes[document.root]?.props ?? {}))
+      .map(({ id }) => ({ document: id, node: null }))
+  switch (wiring.kind) {
+    case 'click':
+    case 'form':
+    case 'read':
+      return published.get(wiring.document)?.nodes[wiring.node] === undefined
+        ? []
+        : [{ document: wiring.document, node: wiring.node }]
+    case 'page':
+      return published.has(wiring.document) ? [{ document: wiring.document, node: null }] : []
+    case 'marker':
+      return documents.flatMap((document) =>
+        (markersIn(document).get(wiring.marker) ?? []).map((node) => ({ document: document.id, node })),
+      )
+    case 'pageType':
+      return pagesWhere(({ pageType }) => pageType === wiring.pageType)
+    case 'address': {
+      const { by, text } = wiring
+      return pagesWhere(({ path }) =>
+        by === 'is' ? path === text : by === 'startsWith' ? String(path).startsWith(text) : String(path).includes(text),
+      )
+    }
+    case 'anyOf':
+    case 'steps':
+      return wiring.goals.flatMap((id) => {
+        const part = library.get(id)
+        return part === undefined ? [] : placesOfGoal(part, library, published)
+      })
+    default:
+      return []
+  }
+}
+
+/** What keeps a goal from ever counting, in words; empty where nothing does. */
+function lackOf(
+  { wiring }: Goal,
+  library: Library,
+  published: Awaited<ReturnType<typeof readPublished>>,
+  places: number,
+): string {
+  switch (wiring.kind) {
+    case 'click':
+    case 'form':
+    case 'read':
+      if (!published.has(wiring.document)) return 'What it stands on is not published.'
+      return places === 0 ? 'Its component is no longer on the published page. Point at another one.' : ''
+    case 'page':
+      return places === 0 ? 'Its page is not published.' : ''
+    case 'marker':
+      return places === 0 ? `Nothing that is published carries the marker “${wiring.marker}”.` : ''
+    case 'pageType':
+      return places === 0 ? `No published page is of the type “${wiring.pageType}”.` : ''
+    case 'address':
+      return places === 0 ? 'No published page has such an address.' : ''
+    case 'anyOf':
+    case 'steps': {
+      const gone = wiring.goals.filter((id) => !library.has(id)).length
+      return gone === 0 ? '' : 'A goal that it is made of is gone. Take it out.'
+    }
+    default:
+      return ''
+  }
+}
+
+const dayRow = z.object({
+  subject: z.string(),
+  day: z.string(),
+  times: z.coerce.number(),
+  visitors: z.coerce.number(),
+  worth: z.coerce.number(),
+})
+
+/** Days of these subjects in the last four weeks. */
+export async function dailyOf(db: Knex, wanted: readonly string[]): Promise<z.infer<typeof dayRow>[]> {
+  if (wanted.length === 0) return []
+  const since = dayOf(new Date(Date.now() - (DAYS - 1) * DAY))
+  const rows: unknown[] = await db('daily')
+    .whereIn('subject', wanted)
+    .where('day', '>=', since)
+    .select('subject', db.raw("DATE_FORMAT(day, '%Y-%m-%d') AS day"), 'times', 'visitors', 'worth')
+  return rows.map((row) => dayRow.parse(row))
+}
+
+async function newVisitors(db: Knex): Promise<number> {
+  return (await dailyOf(db, [SITE])).reduce((sum, { visitors }) => sum + visitors, 0)
+}
+
+/** Who passed each step of a funnel in the last four weeks. */
+export async function funnelOf(
+  db: Knex,
+  goal: Goal,
+  library: Library,
+): Promise<{ goal: GoalId; name: string; passed: number }[]> {
+  if (goal.wiring.kind !== 'steps') return []
+  const steps = goal.wiring.goals.map((id, index) => ({ id, subject: subjects.goal(stepId(goal.id, index + 1)) }))
+  const daily = await dailyOf(
+    db,
+    steps.map(({ subject }) => subject),
+  )
+  return steps.map(({ id, subject }) => ({
+    goal: id,
+    name: library.get(id)?.name ?? 'a goal that is gone',
+    passed: daily.filter((day) => day.subject === subject).reduce((sum, { visitors }) => sum + visitors, 0),
+  }))
+}
+
+async function usesOf(db: Knex) {
+  const tests = await testsWhere(db, (query) => void query.orderBy('number', 'desc').limit(1000))
+  return tests.flatMap(({ number, name, status, design }) =>
+    goalsOf(design).map((goal) => ({
+      goal,
+      id: testId(number),
+      name,
+      status: z.enum(statuses).parse(status),
+      as:
+        goal === design.primary
+          ? ('decides' as const)
+          : design.watched.includes(goal)
+            ? ('watched' as const)
+            : ('guard' as const),
+    })),
+  )
+}
