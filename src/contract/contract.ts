@@ -332,6 +332,36 @@ const resultView = z.object({
     }),
   ),
   split: z.object({ assigned: z.number(), exposed: z.number(), trusted: z.boolean() }),
+  guards: z.array(
+    z.object({
+      goal: goalIdSchema,
+      name: z.string(),
+      margin: z.number(),
+      variants: z.array(
+        z.object({
+          version: versionIdSchema,
+          reading: z.enum(['broken', 'holds', 'open']),
+          lift: z.number().nullable(),
+          liftInterval: interval,
+        }),
+      ),
+    }),
+  ),
+  worth: z.object({
+    in: z.enum(['points', 'money']),
+    currency: z.string(),
+    arms: z.array(
+      z.object({
+        version: versionIdSchema,
+        perVisitor: z.number().nullable(),
+        perVisit: z.number().nullable(),
+        difference: interval,
+      }),
+    ),
+  }),
+  funnel: z
+    .object({ steps: z.array(z.string()), passed: z.array(z.object({ version: versionIdSchema, counts: z.array(z.number()) })) })
+    .nullable(),
   smallestEffect: z.number(),
   days: z.number(),
   overTime: z.array(

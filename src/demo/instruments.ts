@@ -171,7 +171,12 @@ export const instrumentPages: readonly ContentDocument[] = instruments.map((one)
             heading(one.name, 'h1', {}, 'title'),
             lead(one.tagline),
             text(`<p><strong>${one.price} crowns a month.</strong> ${one.sizes}. Give it back whenever you like.</p>`),
-            button(`Reserve ${withArticle(one.name)}`, 'page:reserve', { colour: 'brass', size: 'large' }, 'reserve'),
+            button(
+              `Reserve ${withArticle(one.name)}`,
+              'page:reserve',
+              { colour: 'brass', size: 'large', marker: 'reserve' },
+              'reserve',
+            ),
           ],
           [picture(one.id, one.alt, 'arch')],
         ]),

@@ -2,7 +2,6 @@ import type { Knex } from 'knex'
 import type { AccountView } from '@/contract/contract'
 import { ORIGINAL } from '@/core/decide'
 import type { Edit } from '@/core/document'
-import { goalSchema } from '@/core/goals'
 import type { DocumentId, GoalId, NodeId, TestId, VersionId } from '@/core/ids'
 import { lotsOf, pick, visitors } from '@/core/simulate'
 import { tallyAll } from '@/jobs/work'
@@ -18,6 +17,7 @@ import { roundsOf, testNumber } from '@/server/stores/tests'
 import { writeEvents } from '@/server/stores/events'
 import { stamp } from '@/site/collect/report'
 import { referencesOf } from '@/components/references'
+import { demoGoals } from './goals'
 import { instruments } from './instruments'
 import type { DemoTest } from './demo-test'
 import { callsToAction, campaigns, draftPages, menus, publishedPages, sharedComponents, styles } from './site-pages'
@@ -60,28 +60,6 @@ async function seedSite(db: Database): Promise<void> {
   })
 }
 
-const demoGoals = [
-  goalSchema.parse({ id: 'reserved', name: 'Reserved an instrument', wiring: { kind: 'page', document: 'reserved' }, worth: 20 }),
-  goalSchema.parse({
-    id: 'lesson-booked',
-    name: 'Booked a trial lesson',
-    wiring: { kind: 'page', document: 'trial-thanks' },
-    worth: 5,
-  }),
-  goalSchema.parse({ id: 'plans-seen', name: 'Looked at the plans', wiring: { kind: 'page', document: 'plans' } }),
-  goalSchema.parse({
-    id: 'january-read',
-    name: 'Opened “How a cello survives January”',
-    wiring: { kind: 'page', document: 'article-january' },
-  }),
-  goalSchema.parse({ id: 'wrote', name: 'Came to the contact page', wiring: { kind: 'page', document: 'contact' }, worth: 2 }),
-  goalSchema.parse({
-    id: 'hero-button',
-    name: 'Pressed “See the instruments”',
-    wiring: { kind: 'click', document: 'home', node: 'home-to-instruments' },
-  }),
-]
-
 const cameFrom: readonly (readonly [{ h?: string; u?: string }, number])[] = [
   [{ h: 'duckduckgo.com' }, 5],
   [{}, 3],
@@ -89,6 +67,20 @@ const cameFrom: readonly (readonly [{ h?: string; u?: string }, number])[] = [
   [{ h: 'town-hall.example' }, 1.2],
   [{ u: 'sunday-letter' }, 0.8],
 ]
+
+/** The form that was accepted, the order of the shop, and of a few what is paid back ten days later. */
+function reservation(page: string, visitor: string, at: Date): ReturnType<typeof stamp> {
+  const shared = { source: 0, visitor, at }
+  const number = `R-${page.slice(-5)}`
+  const form = { kind: 'form' as const, document: 'reserve' as DocumentId, nodes: ['reserve-form' as NodeId] }
+  const back = new Date(at.getTime() + 10 * DAY)
+  const isBack = parseInt(page.slice(-5), 16) % 23 === 0 && back.getTime() < Date.now()
+  return [
+    { ...shared, id: `9${page.slice(1)}`, ...form },
+    { ...shared, id: `8${page.slice(1)}`, kind: 'order', order: number, value: 24 },
+    ...(isBack ? [{ ...shared, at: back, id: `7${page.slice(1)}`, kind: 'order' as const, order: number, value: -24 }] : []),
+  ]
+}
 
 function aboutPage(id: string): { path: string; pageType: string } {
   const page = publishedPages.find((one) => one.id === id)
@@ -150,8 +142,12 @@ async function seedBackground(db: Database): Promise<void> {
       const arrival = step === 0 ? { device: visitor.device, campaign: null } : null
       if (step === 0) happened[0] = { i: id, k: 'page', ...pick(cameFrom, lots()) }
       if (step > 0 || pages.length > 1 || lots() < 0.45) happened.push({ i: `e${id.slice(1)}`, k: 'stay', s: 5 })
+      if (page === 'about' && lots() < 0.5) happened.push({ i: `f${id.slice(1)}`, k: 'read', n: 'about-promise' as NodeId })
+      const next = pages[step + 1]
+      if (next === 'reserve' && lots() < 0.8) happened.push({ i: `a${id.slice(1)}`, k: 'click', n: [], m: ['reserve'] })
       const sender = { visitor: visitor.id, at, source: 0, page: aboutPage(page), arrival }
       group.push(...stamp({ d: page as DocumentId, e: happened }, sender))
+      if (page === 'reserved') group.push(...reservation(id, visitor.id, at))
     }
     if (group.length > 2000) {
       await writeEvents(db, group)

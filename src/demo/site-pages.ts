@@ -380,7 +380,7 @@ const reserve = pageOf({
               field('Town', 'town', 'select', { choices: towns }),
               field('Anything we should know', 'note', 'textarea', { required: false }),
             ],
-            { arrangement: 'pairs' },
+            { arrangement: 'pairs', order: '24' },
             'form',
           ),
         ],
@@ -463,7 +463,10 @@ const about = pageOf({
         heading('What we promise', 'h3'),
         text(
           '<ul><li>You may give anything back on any day.</li><li>Nothing leaves the shelf that we would not play ourselves.</li><li>Letters are answered by a person who has held your instrument.</li></ul>',
+          {},
+          'promise',
         ),
+        button('The guild of instrument menders', 'https://menders-guild.example/towns', { colour: 'quiet' }, 'guild'),
       ],
       { width: 'text' },
       'story',
@@ -656,8 +659,8 @@ export const menus: readonly ContentDocument[] = [
   ),
 ]
 
-const callTo = (id: string, title: string, words: string, buttonWords: string, link: string, campaign = '') =>
-  documentOf(id, 'callToAction', piece('callToActionText', { title, words, buttonWords, link, campaign }))
+const callTo = (id: string, title: string, words: string, buttonWords: string, link: string, campaign = '', marker = '') =>
+  documentOf(id, 'callToAction', piece('callToActionText', { title, words, buttonWords, link, campaign, marker }))
 
 export const callsToAction: readonly ContentDocument[] = [
   callTo(
@@ -666,6 +669,8 @@ export const callsToAction: readonly ContentDocument[] = [
     'Reserve today and the van brings it on its next round, set up and in tune.',
     'Reserve an instrument',
     'page:reserve',
+    '',
+    'reserve',
   ),
   callTo(
     'ask-trial-lesson',

@@ -41,6 +41,7 @@ export {
   between,
   checkWords,
   findingWords,
+  guardSentence,
   percent,
   readingWords,
   sentence,
@@ -51,3 +52,5 @@ export {
 } from './words'
 export { freeName } from './free-name'
 export { unreachable, type Unreachable } from './reachable'
+export { readGuard, type GuardReading, type GuardResult } from './guard'
+export { readWorth, type WorthCounts, type WorthResult } from './worth'

@@ -51,6 +51,13 @@ export function sentence(result: Result, goal: string, names: Names): string {
   return [variantSentence(lead, result, goal, names), ...rest].join(' ')
 }
 
+/** What to say of a guard in the sentence of the result: only where it is broken. */
+export function guardSentence(goal: string, margin: number, broken: readonly VersionId[], names: Names): string {
+  if (broken.length === 0) return ''
+  const who = broken.map((version) => `‘${names.version(version)}’`).join(' and ')
+  return `But with ${who} “${goal}” got worse by more than ${percent(margin)}: do not take ${broken.length === 1 ? 'it' : 'them'} over for this alone.`
+}
+
 /** “‘A’ is worse.”, “‘A’ and ‘B’ are worse.”, and of many no more than their number. */
 function besideSentence(variants: readonly VariantResult[], reading: Reading, names: Names): string {
   const [first, second, ...more] = variants.map(({ version }) => `‘${names.version(version)}’`)

@@ -52,6 +52,18 @@ type Converted = Extract<Change, { kind: 'converted' }>
 
 const DAY = 86_400_000
 
+/** Visits after the one in which a visitor was first exposed, counted as if they were a goal; worth is shared out by them. */
+export const VISITS: Goal = {
+  id: 'visits' as GoalId,
+  name: 'Visits',
+  wiring: { kind: 'event', event: 'visit' },
+  worth: 0,
+  worthIn: 'points',
+  worthFrom: 'fixed',
+  counts: 'everyTime',
+  withinDays: 90,
+}
+
 export function countedRound(round: Omit<CountedRound, 'library'> & { readonly parts?: readonly Goal[] }): CountedRound {
   return { ...round, library: libraryOf([...(round.parts ?? []), ...round.goals]) }
 }
@@ -79,12 +91,17 @@ function creditIn(round: CountedRound, event: VisitorEvent, enrolment: Enrolment
   }
   if (!enrolment?.exposedAt) return []
   const { exposedAt } = enrolment
-  return round.goals.flatMap((goal): Change[] => {
-    const tooLate = event.at.getTime() > exposedAt.getTime() + goal.withinDays * DAY
-    if (tooLate || event.at < exposedAt) return []
-    if (goal.wiring.kind === 'steps') return stepOn(round, goal, event, enrolment)
-    return reaches(goal, event, round.library) ? convert(round, goal, event, enrolment, worthOf(goal, event)) : []
-  })
+  const visit = event.kind === 'page' && event.arrival !== null && event.at > exposedAt
+  const visits = visit ? convert(round, VISITS, event, enrolment, 0) : []
+  return [
+    ...visits,
+    ...round.goals.flatMap((goal): Change[] => {
+      const tooLate = event.at.getTime() > exposedAt.getTime() + goal.withinDays * DAY
+      if (tooLate || event.at < exposedAt) return []
+      if (goal.wiring.kind === 'steps') return stepOn(round, goal, event, enrolment)
+      return reaches(goal, event, round.library) ? convert(round, goal, event, enrolment, worthOf(goal, event)) : []
+    }),
+  ]
 }
 
 function convert(round: CountedRound, goal: Goal, event: VisitorEvent, enrolment: Enrolment, worth: number): Converted[] {

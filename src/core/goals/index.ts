@@ -3,6 +3,7 @@ export {
   credit,
   enrolmentAfter,
   stepsPassed,
+  VISITS,
   type Change,
   type Conversion,
   type CountedRound,

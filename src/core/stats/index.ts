@@ -1,3 +1,4 @@
+export { funnel, type FunnelStep } from './funnel'
 export { normalCdf, normalQuantile, criticalValue, twoSided } from './normal'
 export { rate, type Interval, type Outcome } from './outcome'
 export { differenceError, katz, lift, logRatioError, newcombe, pooledTest, wilson } from './proportion'

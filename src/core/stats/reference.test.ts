@@ -4,6 +4,7 @@ import * as z from 'zod'
 import {
   detectable,
   differenceError,
+  funnel,
   katz,
   lift,
   newcombe,
@@ -109,6 +110,11 @@ const normal = (input: unknown) => {
   return { value: named.function === 'normalCdf' ? normalCdf(named.x) : normalQuantile(named.p) }
 }
 
+const funnelOf = (input: unknown) => {
+  const { counts, confidence } = z.object({ counts: z.array(z.number()), confidence: z.number() }).parse(input)
+  return { steps: funnel(counts, confidence).map((step, index) => ({ step: index + 1, ...step })) }
+}
+
 const families: [string, (input: unknown) => Record<string, unknown>][] = [
   ['wilson', wilsonOf],
   ['proportion-test', proportionTest],
@@ -116,6 +122,7 @@ const families: [string, (input: unknown) => Record<string, unknown>][] = [
   ['sequence', sequence],
   ['power', power],
   ['normal', normal],
+  ['funnel', funnelOf],
 ]
 
 describe.each(families)('%s reproduces its reference values', (name, compute) => {
@@ -142,5 +149,8 @@ function expectNear(field: string, got: unknown, want: unknown, tolerance: numbe
   } else if (typeof want === 'number') {
     const near = typeof got === 'number' && Math.abs(got - want) <= tolerance * Math.abs(want) + absolute
     expect(`${field}: ${near ? want : String(got)}`).toBe(`${field}: ${want}`)
+  } else if (typeof want === 'object' && want !== null) {
+    const found = (got ?? {}) as Record<string, unknown>
+    for (const [key, part] of Object.entries(want)) expectNear(`${field}.${key}`, found[key], part, tolerance, absolute)
   } else expect(got).toEqual(want)
 }

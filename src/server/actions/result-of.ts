@@ -2,8 +2,11 @@ import type { Knex } from 'knex'
 import type { ResultView } from '@/contract/contract'
 import type { readingWords } from '@/core/experiment'
 import {
+  guardSentence,
   leader,
   read,
+  readGuard,
+  readWorth,
   sentence,
   variantSentence,
   type ArmCounts,
@@ -11,9 +14,10 @@ import {
   type Result,
   type Round,
 } from '@/core/experiment'
-import type { Goal } from '@/core/goals'
+import { stepId, VISITS, type Goal } from '@/core/goals'
 import type { GoalId } from '@/core/ids'
-import { dayCounts, type DayCounts } from '../stores/results'
+import { dayCounts, reachedBy, type DayCounts } from '../stores/results'
+import { readSettings } from '../stores/settings'
 import { namesFor } from './test-facts'
 
 const DAY = 86_400_000
@@ -43,6 +47,11 @@ export async function resultOf(
   const evidence = evidenceUpTo(last, days)
   const result = read(evidence)
   const names = namesFor(design, versions, goals)
+  const guards = goal.id === design.primary ? await guardsOf(db, round, source, evidence) : []
+  const broken = guards.map(({ goal: { id }, margin, variants }) => {
+    const worse = variants.filter(({ reading }) => reading === 'broken').map(({ version }) => version)
+    return guardSentence(names.goal(id), margin, worse, names)
+  })
   const history = byDay.map((day, index) => ({ day, at: read(evidenceUpTo(day, index + 1)) }))
 
   const view: ResultView = {
@@ -50,7 +59,7 @@ export async function resultOf(
     roundNumber: snapshot.number,
     source,
     goal: { id: goal.id, name: goal.name, primary: goal.id === design.primary },
-    sentence: sentence(result, goal.name, names),
+    sentence: [sentence(result, goal.name, names), ...broken].filter(Boolean).join(' '),
     rates: result.rates.map((rate, index) => ({
       ...rate,
       interval: pair(rate.interval),
@@ -72,6 +81,9 @@ export async function resultOf(
       daysMore: variant.daysMore,
     })),
     split: result.split,
+    guards: guards.map(({ goal: guard, margin, variants }) => ({ goal: guard.id, name: guard.name, margin, variants })),
+    worth: await worthOfRound(db, round, source, counts, goal),
+    funnel: await funnelOfRound(db, snapshot.id, source, goal, goals, design),
     smallestEffect: design.smallestEffect,
     days,
     overTime: result.variants.map(({ version }) => ({
@@ -98,6 +110,80 @@ export async function resultOf(
     })),
   }
   return { view, result, goal }
+}
+
+/** The goals that must not get worse, read by the same sequence. */
+async function guardsOf(db: Knex, { snapshot }: { snapshot: Round }, source: number, of: Evidence) {
+  const { design, goals } = snapshot
+  return Promise.all(
+    design.guards.flatMap(({ goal: id, margin }) => {
+      const goal = goals.find((one) => one.id === id)
+      if (goal === undefined) return []
+      return [
+        dayCounts(db, source, snapshot.id, id).then((counts) => {
+          const last =
+            counts
+              .map(({ day }) => day)
+              .sort()
+              .at(-1) ?? ''
+          const result = read({ ...of, arms: armsUpTo(design.arms, counts, last) })
+          const variants = readGuard(result, margin).map(({ version, reading }) => {
+            const found = result.variants.find((one) => one.version === version)
+            return { version, reading, lift: found?.lift ?? null, liftInterval: pair(found?.liftInterval ?? null) }
+          })
+          return { goal, margin, variants }
+        }),
+      ]
+    }),
+  )
+}
+
+async function worthOfRound(
+  db: Knex,
+  { snapshot }: { snapshot: Round },
+  source: number,
+  counts: readonly DayCounts[],
+  goal: Goal,
+): Promise<ResultView['worth']> {
+  const visits = await reachedBy(db, source, snapshot.id, [VISITS.id])
+  const arms = snapshot.design.arms.map(({ version }) => {
+    const mine = counts.filter((row) => row.version === version)
+    const sum = (of: 'exposed' | 'worth' | 'worthSquared') => mine.reduce((total, row) => total + row[of], 0)
+    return {
+      version,
+      exposed: sum('exposed'),
+      worth: sum('worth'),
+      worthSquared: sum('worthSquared'),
+      // The visit of the first exposure, and those after it.
+      visits: sum('exposed') + (visits.find((row) => row.version === version)?.times ?? 0),
+    }
+  })
+  return {
+    in: goal.worthIn,
+    currency: (await readSettings(db)).currency,
+    arms: readWorth(arms, snapshot.plannedTotal).map(({ difference, ...rest }) => ({ ...rest, difference: pair(difference) })),
+  }
+}
+
+/** For a funnel, how many of each version passed each step. */
+async function funnelOfRound(
+  db: Knex,
+  round: Round['id'],
+  source: number,
+  goal: Goal,
+  goals: readonly Goal[],
+  design: Round['design'],
+): Promise<ResultView['funnel']> {
+  if (goal.wiring.kind !== 'steps') return null
+  const ids = goal.wiring.goals.map((_, index) => stepId(goal.id, index + 1))
+  const reached = await reachedBy(db, source, round, ids)
+  return {
+    steps: goal.wiring.goals.map((id) => goals.find((one) => one.id === id)?.name ?? 'a goal that is gone'),
+    passed: design.arms.map(({ version }) => ({
+      version,
+      counts: ids.map((id) => reached.find((row) => row.goal === id && row.version === version)?.converters ?? 0),
+    })),
+  }
 }
 
 function armsUpTo(arms: Round['design']['arms'], counts: readonly DayCounts[], until: string): ArmCounts[] {

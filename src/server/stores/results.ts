@@ -11,6 +11,8 @@ export interface DayCounts {
   readonly assigned: number
   readonly exposed: number
   readonly converters: number
+  readonly worth: number
+  readonly worthSquared: number
 }
 
 const rowSchema = z.object({
@@ -19,6 +21,8 @@ const rowSchema = z.object({
   assigned: z.number(),
   exposed: z.number(),
   converters: z.number(),
+  worth: z.number(),
+  worthSquared: z.number(),
 })
 
 /** A round's counts by day, oldest first: from tallies alone, so its cost does not grow with traffic. */
@@ -31,10 +35,28 @@ export async function dayCounts(db: Knex, source: number, round: RoundId, goal: 
     .select('version', db.raw("DATE_FORMAT(day, '%Y-%m-%d') as day"))
     .select(
       db.raw(
-        'CAST(SUM(assigned) AS INT) as assigned, CAST(SUM(exposed) AS INT) as exposed, CAST(SUM(converters) AS INT) as converters',
+        'CAST(SUM(assigned) AS INT) as assigned, CAST(SUM(exposed) AS INT) as exposed, CAST(SUM(converters) AS INT) as converters, SUM(worth) as worth, SUM(worth_squared) as worthSquared',
       ),
     )
   return rows.map((row) => rowSchema.parse(row))
+}
+
+const countRow = z.object({ goal: z.string(), version: versionIdSchema, times: z.coerce.number(), converters: z.coerce.number() })
+
+/** How many reached each of these goals, by version, over the whole round. */
+export async function reachedBy(
+  db: Knex,
+  source: number,
+  round: RoundId,
+  goals: readonly GoalId[],
+): Promise<z.infer<typeof countRow>[]> {
+  const rows: unknown[] = await db('tallies')
+    .where({ source, round_id: round })
+    .whereIn('goal_id', goals)
+    .groupBy('goal_id', 'version')
+    .select({ goal: 'goal_id', version: 'version' })
+    .sum({ times: 'conversions', converters: 'converters' })
+  return rows.map((row) => countRow.parse(row))
 }
 
 const sumSchema = z.object({ subject: z.string(), times: z.coerce.number(), visitors: z.coerce.number() })

@@ -34,6 +34,8 @@ interface FrameProps {
   readonly label: string
   readonly selected?: NodeId | null
   readonly select?: (node: NodeId) => void
+  /** Parts of menus, calls to action and shared components can be selected too, not only the page’s own. */
+  readonly anywhere?: boolean
   /** Words typed in place: `done` false while they are being typed. */
   readonly write?: (node: NodeId, prop: string, value: PropValue, done: boolean) => void
   /** Told of the editor of rich text while it is at work. */
@@ -83,7 +85,8 @@ export function PageFrame(props: FrameProps) {
         at = at.parentElement?.closest<HTMLElement>('[data-n]') ?? null
       ) {
         const id = at.dataset.n as NodeId
-        if (handlers.current.document.nodes[id] !== undefined) return id
+        const { document: own, surroundings: others, anywhere } = handlers.current
+        if (own.nodes[id] !== undefined || (anywhere && others.some(({ nodes }) => nodes[id] !== undefined))) return id
       }
       return null
     }

@@ -10,6 +10,7 @@ import type { Refused } from '../talk'
 const places = [
   ['/site', 'Site'],
   ['/tests', 'Tests'],
+  ['/goals', 'Goals'],
   ['/notebook', 'Notebook'],
 ] as const
 

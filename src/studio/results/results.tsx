@@ -3,7 +3,9 @@
 import { Select } from 'antd'
 import { useState } from 'react'
 import type { ResultView, TestView } from '@/contract/contract'
-import { percent, readingWords, signed } from '@/core/experiment'
+import { goalsOf, percent, readingWords, signed } from '@/core/experiment'
+import { Funnel } from '../goals/funnel'
+import { moneyWords } from '../goals/wiring-words'
 import { VersionMark } from '../frame/marks'
 import { Waiting } from '../frame/screen'
 import { count, dayWords, plural } from '../frame/wording'
@@ -24,7 +26,7 @@ export function Results({ test }: { test: TestView }) {
   )
   const rehearsals = test.rehearsals.filter(({ sent }) => sent > 0)
   const result = asked.data
-  const counted = test.goals.filter(({ id }) => id === test.design.primary || test.design.watched.includes(id))
+  const counted = test.goals.filter(({ id }) => goalsOf(test.design).includes(id))
   return (
     <section className={source > 0 ? 'band results rehearsed' : 'band results'} aria-label="Results">
       <header className="band-head">
@@ -93,8 +95,59 @@ export function ResultBody({ result }: { result: ResultView }) {
       <LiftIntervals result={result} />
       <EvidenceOverTime result={result} names={names} />
       <Arrivals result={result} names={names} />
+      {result.funnel === null ? null : (
+        <Funnel
+          steps={result.funnel.steps}
+          columns={result.funnel.passed.map(({ version, counts }) => ({
+            name: names(version),
+            entered: result.rates.find((rate) => rate.version === version)?.exposed ?? 0,
+            passed: counts,
+          }))}
+        />
+      )}
+      <Guards result={result} names={names} />
       <ResultTable result={result} />
     </>
+  )
+}
+
+const guardWords = {
+  broken: 'got worse by more than that',
+  holds: 'did not get worse by that much',
+  open: 'not known yet',
+} as const
+
+/** What must not get worse, and whether it did. */
+function Guards({ result, names }: { result: ResultView; names: (version: string) => string }) {
+  if (result.guards.length === 0) return null
+  return (
+    <table className="rows figures">
+      <caption>What must not get worse</caption>
+      <thead>
+        <tr>
+          <th>Goal</th>
+          <th>Version</th>
+          <th className="number">Change, safe to look at daily</th>
+          <th>Reading</th>
+        </tr>
+      </thead>
+      <tbody>
+        {result.guards.flatMap(({ goal, name, margin, variants }) =>
+          variants.map(({ version, reading, liftInterval }) => (
+            <tr key={`${goal} ${version}`}>
+              <td>
+                {name}, by at most {percent(margin)}
+              </td>
+              <td>{names(version)}</td>
+              <td className="number">
+                {liftInterval === null ? '–' : `${signed(liftInterval[0])} to ${signed(liftInterval[1])}`}
+              </td>
+              <td className={reading === 'broken' ? 'asks' : ''}>{guardWords[reading]}</td>
+            </tr>
+          )),
+        )}
+      </tbody>
+    </table>
   )
 }
 
@@ -114,6 +167,8 @@ function ResultTable({ result }: { result: ResultView }) {
             <th className="number">Rate (95% Wilson)</th>
             <th className="number">Lift, safe to look at daily</th>
             <th className="number">One look at the end</th>
+            <th className="number">Worth per visitor</th>
+            <th className="number">Per visit</th>
             <th>Reading</th>
           </tr>
         </thead>
@@ -143,6 +198,7 @@ function ResultTable({ result }: { result: ResultView }) {
                     ? `${signed(variant.once.lift[0])} to ${signed(variant.once.lift[1])}, p ${variant.once.pValue < 0.001 ? 'under 0.001' : variant.once.pValue.toFixed(3)}`
                     : '–'}
                 </td>
+                <WorthCells worth={result.worth} version={version} />
                 <td>{variant === undefined ? '' : readingWords[variant.reading]}</td>
               </tr>
             )
@@ -150,6 +206,22 @@ function ResultTable({ result }: { result: ResultView }) {
         </tbody>
       </table>
     </div>
+  )
+}
+
+/** Worth per visitor with its difference from the original, and per visit. */
+function WorthCells({ worth, version }: { worth: ResultView['worth']; version: string }) {
+  const arm = worth.arms.find((one) => one.version === version)
+  const words = (value: number) => (worth.in === 'money' ? moneyWords(value, worth.currency) : value.toFixed(2))
+  if (arm === undefined) return <td colSpan={2} />
+  return (
+    <>
+      <td className="number">
+        {arm.perVisitor === null ? '–' : words(arm.perVisitor)}
+        {arm.difference === null ? '' : ` (${words(arm.difference[0])} to ${words(arm.difference[1])} more)`}
+      </td>
+      <td className="number">{arm.perVisit === null ? '–' : words(arm.perVisit)}</td>
+    </>
   )
 }
 

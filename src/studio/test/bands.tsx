@@ -1,14 +1,12 @@
 'use client'
 
-import { Button, Input, InputNumber, Select, Slider } from 'antd'
-import { useState } from 'react'
+import { Button, Input, InputNumber, Slider } from 'antd'
 import type { TestView } from '@/contract/contract'
 import { WHOLE } from '@/core/decide'
 import { armName, evenWeights, percent } from '@/core/experiment'
 import type { VersionId } from '@/core/ids'
 import { VersionMark } from '../frame/marks'
 import { CampaignChoice } from '../frame/campaign-choice'
-import { PointAtGoal } from './point-at-goal'
 import type { Editing } from './test-screen'
 
 /** What is asked, before anything is varied. */
@@ -37,56 +35,6 @@ export function QuestionBand({ editing }: { editing: Editing }) {
         <span>Campaign</span>
         <CampaignChoice value={design.campaign} change={(campaign) => change({ campaign })} />
       </div>
-    </section>
-  )
-}
-
-/** What counts as success: chosen from the library, or pointed at. */
-export function GoalsBand({ test, editing, open }: { test: TestView; editing: Editing; open: boolean }) {
-  const { design, change } = editing
-  const [pointing, setPointing] = useState(false)
-  const options = test.goals.map(({ id, name, wiring }) => ({
-    value: id as string,
-    label: `${name} — ${wiring.kind === 'page' ? 'page shown' : 'pressed'}`,
-  }))
-  return (
-    <section className="band" aria-label="Goals" id="goals">
-      <h2>Goals</h2>
-      <div className="goal-lines">
-        <label>
-          <span>Decides</span>
-          <Select
-            aria-label="Goal that decides"
-            value={design.primary as string | null}
-            placeholder="Choose a goal"
-            disabled={!open}
-            options={options}
-            showSearch
-            optionFilterProp="label"
-            onChange={(value) => {
-              const goal = test.goals.find(({ id }) => id === value)
-              if (goal !== undefined) change({ primary: goal.id, watched: design.watched.filter((id) => id !== goal.id) })
-            }}
-          />
-        </label>
-        <label>
-          <span>Watched</span>
-          <Select
-            mode="multiple"
-            aria-label="Goals that are watched"
-            value={design.watched as string[]}
-            placeholder="None"
-            disabled={!open}
-            options={options.filter(({ value }) => value !== design.primary)}
-            optionFilterProp="label"
-            onChange={(values) => change({ watched: test.goals.filter(({ id }) => values.includes(id)).map(({ id }) => id) })}
-          />
-        </label>
-      </div>
-      {open ? <Button onClick={() => setPointing(true)}>Make a goal by pointing</Button> : null}
-      {pointing ? (
-        <PointAtGoal test={test} close={() => setPointing(false)} choose={(goal) => change({ primary: goal })} />
-      ) : null}
     </section>
   )
 }

@@ -1,12 +1,14 @@
 'use client'
 
+import { useQueryClient } from '@tanstack/react-query'
 import { App, Button } from 'antd'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { mayAs, type AccountView, type FindingView, type TestView } from '@/contract/contract'
 import { WHOLE } from '@/core/decide'
-import { evenWeights, forecast, percent, signed } from '@/core/experiment'
+import { evenWeights, forecast, partsOf, percent, signed } from '@/core/experiment'
 import type { DocumentId } from '@/core/ids'
+import { withMarker } from '@/components/markers'
 import { Note } from '../frame/screen'
 import { count, dayWords, plural } from '../frame/wording'
 import { talk, useTell, type Refused } from '../talk'
@@ -84,6 +86,7 @@ function ReadinessNotes({ test, editing, account }: { test: TestView; editing: E
 function FindingNote({
   finding,
   tone,
+  test,
   editing,
   account,
 }: {
@@ -93,7 +96,7 @@ function FindingNote({
   editing: Editing
   account: AccountView
 }) {
-  const settle = useSettle(editing)
+  const settle = useSettle(test, editing)
   const step = finding.settle
   const forbidden = step?.step === 'publishPage' && !mayAs(account.role, 'publisher')
   const action =
@@ -115,7 +118,8 @@ function FindingNote({
 }
 
 /** Every finding that names a step can be settled from its note. */
-function useSettle(editing: Editing) {
+function useSettle(test: TestView, editing: Editing) {
+  const client = useQueryClient()
   const router = useRouter()
   const { message } = App.useApp()
   const publish = useTell('document.publish', () => void message.success('Published.'))
@@ -150,12 +154,43 @@ function useSettle(editing: Editing) {
         return document.querySelector<HTMLElement>('#goals input')?.focus()
       case 'allowScripts':
         return router.push('/settings')
+      case 'putMarker': {
+        const [marker = '', version = ''] = (subject ?? '').split(' ')
+        return void putMarker(test, marker, version).then(
+          (put) => {
+            if (!put) return router.push(`/site/${design.document}?part=${design.node}`)
+            void message.success('The variant carries the marker too now.')
+            void client.invalidateQueries()
+          },
+          (reason: Refused) => void message.error(reason.message, 8),
+        )
+      }
+      case 'openGoal':
+        return router.push(`/goals/${subject ?? ''}`)
       case 'pauseOther':
         return router.push(`/tests/${subject ?? ''}`)
       default:
         return router.push(`/site/${design.document}?part=${design.node}`)
     }
   }
+}
+
+/** @returns whether there was something to put it on */
+async function putMarker(test: TestView, marker: string, wanted: string): Promise<boolean> {
+  const level = levelsIn(test, wanted)
+  for (const { document } of partsOf(test.design)) {
+    const opened = await talk('document.open', { document })
+    const version = opened.versions.find(({ id }) => level.includes(id))
+    const edits = version === undefined ? null : withMarker(opened.document, version.edits, marker)
+    if (version === undefined || edits === null) continue
+    await talk('version.save', { id: version.id, lock: version.lock, edits })
+    return true
+  }
+  return false
+}
+
+function levelsIn(test: TestView, arm: string): string[] {
+  return test.design.arms.filter(({ version }) => version === arm).flatMap(({ version, levels }) => [version, ...levels])
 }
 
 /** Worked out again with every change of the sheet. */

@@ -1,20 +1,20 @@
 'use client'
 
-import { useQueryClient } from '@tanstack/react-query'
 import { App, Button } from 'antd'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
-import { useEffect, useRef, useState } from 'react'
 import { mayAs, type AccountView, type TestView } from '@/contract/contract'
 import { isOpenToChange, type Design } from '@/core/experiment'
 import type { TestId } from '@/core/ids'
 import { Screen, Waiting } from '../frame/screen'
+import { useDraft } from '../frame/use-draft'
 import { statusWords } from '../frame/wording'
 import { download } from '../media/upload'
 import { Results } from '../results/results'
 import { talk, useAsk, useTell, type Refused } from '../talk'
 import { Decision } from './decision'
-import { GoalsBand, QuestionBand, VisitorsBand } from './bands'
+import { QuestionBand, VisitorsBand } from './bands'
+import { GoalsBand } from './goals-band'
 import { TestMargin } from './test-margin'
 import { VersionsBand } from './versions-band'
 
@@ -26,70 +26,14 @@ export function TestScreen({ account, test: id }: { account: AccountView; test: 
   return <TestSheet key={id} account={account} test={asked.data} />
 }
 
-const SAVE_AFTER = 500
-
-/** The design as it is being edited here; saved a moment after the last change, kept when saving fails. */
+/** The design as it is being edited here. */
 function useDesign(test: TestView) {
-  const client = useQueryClient()
-  const [edited, setEdited] = useState<Design | null>(null)
-  const [state, setState] = useState<'saved' | 'saving' | 'refused'>('saved')
-  const [fault, setFault] = useState<Refused | null>(null)
-  const lock = useRef(test.lock)
-  const timer = useRef<number | undefined>(undefined)
-  const latest = useRef<Design | null>(null)
-  /** As the server has it: what was saved last from here is newer than what was read before. */
-  const known = useRef(test.design)
-  const going = useRef<Promise<void>>(Promise.resolve())
-  useEffect(() => {
-    if (latest.current !== null || test.lock < lock.current) return
-    lock.current = test.lock
-    known.current = test.design
-  }, [test.lock, test.design])
-
-  const flush = () => {
-    going.current = going.current.then(async () => {
-      const design = latest.current
-      if (design === null) return
-      setState('saving')
-      try {
-        const saved = await talk('test.save', { test: test.id, lock: lock.current, design })
-        lock.current = saved.lock
-        known.current = design
-        setFault(null)
-        if (latest.current === design) {
-          latest.current = null
-          await client.invalidateQueries({ queryKey: ['test.open'] })
-          if (latest.current === null) setEdited(null)
-          setState('saved')
-        }
-      } catch (reason) {
-        setFault(reason as Refused)
-        setState('refused')
-      }
-    })
-    return going.current
-  }
-  const change = (part: Partial<Design>) => {
-    const design = { ...(latest.current ?? known.current), ...part }
-    latest.current = design
-    setEdited(design)
-    setState('saving')
-    window.clearTimeout(timer.current)
-    timer.current = window.setTimeout(() => void flush(), SAVE_AFTER)
-  }
-  const settled = async () => {
-    window.clearTimeout(timer.current)
-    await flush()
-    return lock.current
-  }
-  const giveUp = () => {
-    latest.current = null
-    setEdited(null)
-    setFault(null)
-    setState('saved')
-    void client.invalidateQueries({ queryKey: ['test.open'] })
-  }
-  return { design: edited ?? test.design, state, fault, change, settled, giveUp }
+  const { value: design, ...rest } = useDraft<Design>(
+    { value: test.design, lock: test.lock },
+    (changed, lock) => talk('test.save', { test: test.id, lock, design: changed }),
+    'test.open',
+  )
+  return { design, ...rest }
 }
 
 export type Editing = ReturnType<typeof useDesign>

@@ -1,0 +1,236 @@
+'use client'
+
+import { App, Button, InputNumber, Segmented } from 'antd'
+import { useRouter } from 'next/navigation'
+import { mayAs, type AccountView, type GoalView } from '@/contract/contract'
+import { libraryOf, type Goal } from '@/core/goals'
+import type { GoalId } from '@/core/ids'
+import { Note, Screen, Waiting } from '../frame/screen'
+import { useDraft } from '../frame/use-draft'
+import { count, plural } from '../frame/wording'
+import { talk, useAsk, useTell, type Refused } from '../talk'
+import { DaysLine } from './days-line'
+import { Funnel } from './funnel'
+import { UsedBy } from './goals-screen'
+import { WiredPlace } from './wired-place'
+import { WiringFields } from './wiring-fields'
+import { moneyWords, wiringWords } from './wiring-words'
+
+/** A goal on one sheet: what counts, what it is worth, how it is counted. */
+export function GoalScreen({ account, goal: id }: { account: AccountView; goal: GoalId }) {
+  const asked = useAsk('goal.open', { goal: id }, { every: 8000 })
+  if (asked.data === undefined)
+    return <Screen account={account} sheet={<Waiting error={asked.error} again={() => void asked.refetch()} />} margin={null} />
+  return <GoalSheet key={id} account={account} view={asked.data} />
+}
+
+const states = {
+  draft: 'a draft: it counts nothing yet',
+  published: 'published',
+  changed: 'changed since it was published',
+  archived: 'archived: it counts no more',
+} as const
+
+function GoalSheet({ account, view }: { account: AccountView; view: GoalView }) {
+  const { message } = App.useApp()
+  const draft = useDraft<Goal>(
+    { value: view.goal, lock: view.lock },
+    (changed, lock) => talk('goal.save', { ...changed, wiring: copyOf(changed.wiring), lock }),
+    'goal.open',
+  )
+  const { value: goal, change, state, fault } = draft
+  const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }
+  const publish = useTell('goal.publish', () => void message.success('Published: it counts from now on.'))
+  const archive = useTell('goal.archive', () => void message.success(view.state === 'archived' ? 'It is back.' : 'Archived.'))
+  const may = mayAs(account.role, 'publisher')
+  const isArchived = view.state === 'archived'
+  const titles = new Map<string, string>(view.pages.map(({ id, title }) => [id, title]))
+  const library = libraryOf(view.library)
+  const reportable = goal.wiring.kind === 'order' || goal.wiring.kind === 'event' || goal.wiring.kind === 'anyOf'
+  return (
+    <Screen
+      account={account}
+      sheet={
+        <article className="test-sheet">
+          <header className="sheet-head">
+            <div className="grow">
+              <input
+                className="title-input"
+                aria-label="Name of the goal"
+                value={goal.name}
+                maxLength={120}
+                onChange={({ target }) => change({ name: target.value })}
+              />
+              <p className="quiet">
+                {states[view.state]} · {wiringWords(goal.wiring, library, (id) => titles.get(id) ?? 'a page')} ·{' '}
+                {state === 'saving' ? 'saving …' : state === 'saved' ? 'saved' : 'not saved'}
+              </p>
+            </div>
+            {view.state === 'draft' && view.tests.length === 0 ? <Remove view={view} /> : null}
+            {view.state === 'draft' ? null : (
+              <Button
+                disabled={!may}
+                title={may ? undefined : 'Only a publisher can do this.'}
+                onClick={() => archive.mutate({ goal: goal.id, archived: !isArchived }, failed)}
+              >
+                {isArchived ? 'Bring it back' : 'Archive'}
+              </Button>
+            )}
+            <Button
+              type="primary"
+              disabled={!may || isArchived || (view.state === 'published' && state === 'saved')}
+              title={may ? undefined : 'Only a publisher can publish.'}
+              loading={publish.isPending}
+              onClick={() => void draft.settled().then((lock) => publish.mutate({ goal: goal.id, lock }, failed))}
+            >
+              Publish
+            </Button>
+          </header>
+          {fault === null ? null : (
+            <div role="alert" className="trouble">
+              <p>{fault.message}</p>
+              <button onClick={() => void draft.settled()}>Save again</button>
+              <button onClick={draft.giveUp}>Show what is saved, and lose my change</button>
+            </div>
+          )}
+          <section className="band" aria-label="What counts">
+            <h2>What counts</h2>
+            <WiringFields
+              view={view}
+              goal={goal}
+              disabled={isArchived}
+              change={(wiring) =>
+                change({ wiring, ...(wiring.kind === 'order' ? { worthFrom: 'reported', worthIn: 'money' } : {}) })
+              }
+            />
+          </section>
+          {goal.wiring.kind === 'steps' ? (
+            <section className="band" aria-label="Funnel">
+              <h2>Who gets how far, 28 days</h2>
+              <Funnel
+                columns={[{ name: 'Everybody', entered: null, passed: view.funnel.map(({ passed }) => passed) }]}
+                steps={view.funnel.map(({ name }) => name)}
+              />
+            </section>
+          ) : null}
+          <section className="band" aria-label="Worth">
+            <h2>What it is worth</h2>
+            <div className="goal-lines">
+              {reportable ? (
+                <label>
+                  <span>Worth</span>
+                  <Segmented<Goal['worthFrom']>
+                    aria-label="Where its worth comes from"
+                    value={goal.worthFrom}
+                    disabled={isArchived}
+                    options={[
+                      { value: 'fixed', label: 'always the same' },
+                      { value: 'reported', label: 'as reported with it' },
+                    ]}
+                    onChange={(worthFrom) => change({ worthFrom })}
+                  />
+                </label>
+              ) : null}
+              <label>
+                <span>{goal.worthFrom === 'reported' ? 'Where nothing is reported' : 'One conversion'}</span>
+                <InputNumber
+                  aria-label="Worth of one conversion"
+                  value={goal.worth}
+                  min={0}
+                  max={1_000_000}
+                  disabled={isArchived}
+                  onChange={(worth) => change({ worth: worth ?? 0 })}
+                />
+                <Segmented<Goal['worthIn']>
+                  aria-label="Worth in"
+                  value={goal.worthIn}
+                  disabled={isArchived}
+                  options={[
+                    { value: 'points', label: 'points' },
+                    { value: 'money', label: view.currency },
+                  ]}
+                  onChange={(worthIn) => change({ worthIn })}
+                />
+              </label>
+            </div>
+          </section>
+          <section className="band" aria-label="Counting">
+            <h2>How it is counted</h2>
+            <div className="goal-lines">
+              <label>
+                <span>For each visitor</span>
+                <Segmented<Goal['counts']>
+                  aria-label="For each visitor"
+                  value={goal.counts}
+                  disabled={isArchived || goal.wiring.kind === 'steps'}
+                  options={[
+                    { value: 'once', label: 'once' },
+                    { value: 'everyTime', label: 'every time' },
+                  ]}
+                  onChange={(counts) => change({ counts })}
+                />
+              </label>
+              <label>
+                <span>In a test, within</span>
+                <InputNumber
+                  aria-label="Days after being shown the tested part"
+                  value={goal.withinDays}
+                  min={1}
+                  max={90}
+                  precision={0}
+                  disabled={isArchived}
+                  suffix="days"
+                  onChange={(days) => change({ withinDays: days ?? 14 })}
+                />
+              </label>
+            </div>
+            <p className="quiet">
+              A test credits it to the version that a visitor really saw, only after it was seen. What happens without a test is
+              counted for the site’s own numbers.
+            </p>
+          </section>
+        </article>
+      }
+      margin={
+        <>
+          {view.lacks === '' ? null : (
+            <Note title="What is missing" tone="asks">
+              {view.lacks}
+            </Note>
+          )}
+          <Note title="In 28 days">
+            <DaysLine days={view.days} wide />
+            <p className="figures">
+              Reached <strong>{count(view.times)}</strong> times, by {plural(view.visitors, 'visitor', 'visitors')} for the first
+              time
+              {view.worth === 0
+                ? '.'
+                : `; worth ${goal.worthIn === 'money' ? moneyWords(view.worth, view.currency) : plural(Math.round(view.worth), 'point', 'points')}.`}
+            </p>
+          </Note>
+          <WiredPlace line={view} />
+          <UsedBy line={view} />
+        </>
+      }
+    />
+  )
+}
+
+function Remove({ view }: { view: GoalView }) {
+  const router = useRouter()
+  const { message } = App.useApp()
+  const remove = useTell('goal.remove', () => router.push('/goals'))
+  return (
+    <Button
+      loading={remove.isPending}
+      onClick={() => remove.mutate({ goal: view.goal.id }, { onError: (reason) => void message.error(reason.message, 8) })}
+    >
+      Remove
+    </Button>
+  )
+}
+
+/** With a list of its own, as what is sent must not be read-only. */
+function copyOf(wiring: Goal['wiring']) {
+  return wiring.kind === 'anyOf' || wiring.kind === 'steps' ? { ...wiring, goals: [...wiring.goals] } : wiring
+}

@@ -1,0 +1,151 @@
+'use client'
+
+import { App, Button, Input, Modal, Radio, Select } from 'antd'
+import { useMemo, useState } from 'react'
+import type { GoalSuggestion } from '@/contract/contract'
+import { countable } from '@/components/goal-suggestions'
+import { componentTypes } from '@/components/types'
+import type { Wiring } from '@/core/goals'
+import type { DocumentId, NodeId } from '@/core/ids'
+import { PageFrame } from '../desk/page-frame'
+import { useAsk } from '../talk'
+
+export interface PointablePage {
+  readonly id: DocumentId
+  readonly title: string
+  readonly path: string
+}
+
+/**
+ * Something on a page is pointed at, and the application says what could count there: that it is pressed, accepted,
+ * read, or that what it leads to is shown. What it found by itself on these pages stands beside it.
+ */
+export function Pointing({
+  pages,
+  first,
+  around,
+  going,
+  choose,
+  close,
+}: {
+  pages: readonly PointablePage[]
+  first: DocumentId
+  /** Documents in which to look for what could count. */
+  around: readonly DocumentId[]
+  going: boolean
+  choose: (name: string, wiring: Wiring) => void
+  close: () => void
+}) {
+  const { message } = App.useApp()
+  const [pageId, setPageId] = useState(first)
+  const [node, setNode] = useState<NodeId | null>(null)
+  const [picked, setPicked] = useState(0)
+  const [name, setName] = useState('')
+  const asked = useAsk('document.open', { document: pageId })
+  const suggested = useAsk('goal.suggest', { documents: [...new Set([...around, pageId])].slice(0, 60) })
+  const page = asked.data
+  const titles = useMemo(() => new Map<string, string>(pages.map(({ id, title }) => [id, title])), [pages])
+  const home =
+    page === undefined || node === null
+      ? undefined
+      : [page.document, ...page.surroundings].find(({ nodes }) => nodes[node] !== undefined)
+  const options = home === undefined || node === null ? [] : countable(home, node, titles)
+  const shown: GoalSuggestion = {
+    name: `Saw “${titles.get(pageId) ?? ''}”`,
+    why: 'this page is shown',
+    wiring: { kind: 'page', document: pageId },
+  }
+  const all = [...options, shown]
+  const chosen = all[picked] ?? shown
+  const type = componentTypes.get((node === null ? undefined : home?.nodes[node]?.type) ?? '')
+  const take = ({ name: own, wiring }: GoalSuggestion) => choose(name.trim() || own, wiring)
+  return (
+    <Modal
+      open
+      width={1180}
+      className="pointing"
+      title="What counts?"
+      onCancel={close}
+      okText="Use this goal"
+      cancelText="Not now"
+      okButtonProps={{ loading: going }}
+      onOk={() => take(chosen)}
+    >
+      <div className="pointing-head">
+        <Select
+          aria-label="Page"
+          value={pageId as string}
+          showSearch
+          optionFilterProp="label"
+          className="grow"
+          options={pages.map(({ id, title, path }) => ({ value: id as string, label: `${title} (${path})` }))}
+          onChange={(value) => {
+            setPageId(value as DocumentId)
+            setNode(null)
+            setPicked(0)
+          }}
+        />
+        <span className="quiet">Point at a button, a form, a link, a passage or an entry of a menu.</span>
+      </div>
+      <div className="pointing-body">
+        <div className="pointing-frame">
+          {page === undefined ? null : (
+            <PageFrame
+              document={page.document}
+              surroundings={page.surroundings}
+              width={1280}
+              selected={node}
+              anywhere
+              select={(found) => {
+                setNode(found)
+                setPicked(0)
+                if (
+                  ![page.document, ...page.surroundings].some(
+                    (one) => one.nodes[found] && countable(one, found, titles).length > 0,
+                  )
+                )
+                  void message.info('Nothing can be counted there but that the page is shown.')
+              }}
+              label="Point at the goal"
+            />
+          )}
+        </div>
+        <div className="pointing-side">
+          <h3>{type === undefined ? 'The page as a whole' : `The ${type.label}`}</h3>
+          <Radio.Group
+            aria-label="What counts there"
+            className="upright"
+            value={Math.min(picked, all.length - 1)}
+            onChange={({ target }) => setPicked(Number(target.value))}
+            options={all.map(({ why }, index) => ({ value: index, label: why }))}
+          />
+          <label className="question">
+            <span>Name of the goal</span>
+            <Input
+              aria-label="Name of the goal"
+              value={name}
+              placeholder={chosen.name}
+              maxLength={120}
+              onChange={({ target }) => setName(target.value)}
+            />
+          </label>
+          {(suggested.data?.suggestions ?? []).length === 0 ? null : (
+            <>
+              <h3>Found on these pages</h3>
+              <ul className="found">
+                {(suggested.data?.suggestions ?? []).slice(0, 8).map((one) => (
+                  <li key={JSON.stringify(one.wiring)}>
+                    <Button size="small" onClick={() => take(one)}>
+                      {one.name}
+                    </Button>
+                    <span className="quiet">{one.why}</span>
+                  </li>
+                ))}
+              </ul>
+            </>
+          )}
+        </div>
+      </div>
+    </Modal>
+  )
+}

@@ -1,0 +1,243 @@
+'use client'
+
+import { AutoComplete, Button, Input, InputNumber, Select } from 'antd'
+import { useState } from 'react'
+import type { GoalView } from '@/contract/contract'
+import type { Goal, Wiring, WiringKind } from '@/core/goals'
+import type { DocumentId, GoalId } from '@/core/ids'
+import { PartsOfGoal } from './parts-of-goal'
+import { Pointing } from './pointing'
+import { kindWords } from './wiring-words'
+
+interface FieldsProps {
+  readonly view: GoalView
+  readonly goal: Goal
+  readonly disabled: boolean
+  readonly change: (wiring: Wiring) => void
+}
+
+const pointed: ReadonlySet<WiringKind> = new Set<WiringKind>(['click', 'form', 'read', 'page'])
+
+/** What a goal counts: its kind, and what that kind asks for. */
+export function WiringFields({ view, goal, disabled, change }: FieldsProps) {
+  const [pointing, setPointing] = useState(false)
+  const { wiring } = goal
+  const first = ('document' in wiring ? view.pages.find(({ id }) => id === wiring.document) : undefined) ?? view.pages[0]
+  return (
+    <>
+      <div className="goal-lines">
+        <label>
+          <span>It counts when</span>
+          <Select
+            aria-label="It counts when"
+            value={wiring.kind}
+            disabled={disabled}
+            options={Object.entries(kindWords).map(([value, label]) => ({ value: value as WiringKind, label }))}
+            onChange={(kind) => {
+              const begun = beginning(kind, view, goal)
+              if (begun === null) setPointing(true)
+              else change(begun)
+            }}
+          />
+        </label>
+        <KindFields view={view} goal={goal} disabled={disabled} change={change} />
+      </div>
+      {pointed.has(wiring.kind) || wiring.kind === 'marker' ? (
+        <Button disabled={disabled || first === undefined} onClick={() => setPointing(true)}>
+          Point at something else
+        </Button>
+      ) : null}
+      {pointing && first !== undefined ? (
+        <Pointing
+          pages={view.pages}
+          first={first.id}
+          around={[]}
+          going={false}
+          close={() => setPointing(false)}
+          choose={(_, chosen) => {
+            setPointing(false)
+            change(chosen)
+          }}
+        />
+      ) : null}
+    </>
+  )
+}
+
+/** What a goal of this kind begins as; `null` where something has to be pointed at first. */
+function beginning(kind: WiringKind, view: GoalView, goal: Goal): Wiring | null {
+  const others = view.library.filter(({ id, wiring }) => id !== goal.id && wiring.kind !== 'steps').map(({ id }) => id)
+  switch (kind) {
+    case 'click':
+    case 'form':
+    case 'read':
+      return null
+    case 'marker':
+      return { kind, marker: 'reserve' }
+    case 'page': {
+      const [page] = view.pages
+      return page === undefined ? null : { kind, document: page.id }
+    }
+    case 'pageType':
+      return { kind, pageType: view.pages.find(({ pageType }) => pageType !== '')?.pageType ?? 'Page' }
+    case 'address':
+      return { kind, by: 'startsWith', text: '/' }
+    case 'outbound':
+      return { kind, by: 'host', text: 'example.org' }
+    case 'stay':
+      return { kind, seconds: 30 }
+    case 'noBounce':
+      return { kind, seconds: 5 }
+    case 'order':
+      return { kind }
+    case 'event':
+      return { kind, event: 'something-happened' }
+    case 'anyOf':
+    case 'steps':
+      return { kind, goals: others.slice(0, 2) }
+    default:
+      return kind satisfies never
+  }
+}
+
+function KindFields({ view, goal, disabled, change }: FieldsProps) {
+  const { wiring } = goal
+  switch (wiring.kind) {
+    case 'page':
+      return (
+        <label>
+          <span>Page</span>
+          <Select
+            aria-label="Page that is shown"
+            value={wiring.document as string}
+            disabled={disabled}
+            showSearch
+            optionFilterProp="label"
+            options={view.pages.map(({ id, title, path }) => ({ value: id as string, label: `${title} (${path})` }))}
+            onChange={(document) => change({ kind: 'page', document: document as DocumentId })}
+          />
+        </label>
+      )
+    case 'marker':
+      return (
+        <label>
+          <span>Marker</span>
+          <Input
+            aria-label="Marker"
+            value={wiring.marker}
+            disabled={disabled}
+            maxLength={40}
+            onChange={({ target }) => change({ kind: 'marker', marker: nameOf(target.value) })}
+          />
+        </label>
+      )
+    case 'pageType':
+      return (
+        <label>
+          <span>Type</span>
+          <AutoComplete
+            aria-label="Type of page"
+            value={wiring.pageType}
+            disabled={disabled}
+            options={[...new Set(view.pages.map(({ pageType }) => pageType))].map((value) => ({ value }))}
+            onChange={(pageType: string) => change({ kind: 'pageType', pageType })}
+          />
+        </label>
+      )
+    case 'address':
+      return (
+        <label>
+          <span>Its address</span>
+          <Select
+            aria-label="How the address is compared"
+            value={wiring.by}
+            disabled={disabled}
+            options={[
+              { value: 'is', label: 'is' },
+              { value: 'startsWith', label: 'starts with' },
+              { value: 'contains', label: 'contains' },
+            ]}
+            onChange={(by) => change({ ...wiring, by })}
+          />
+          <Input
+            aria-label="Address"
+            value={wiring.text}
+            disabled={disabled}
+            maxLength={300}
+            onChange={({ target }) => change({ ...wiring, text: target.value })}
+          />
+        </label>
+      )
+    case 'outbound':
+      return (
+        <label>
+          <span>The link</span>
+          <Select
+            aria-label="How the link is compared"
+            value={wiring.by}
+            disabled={disabled}
+            options={[
+              { value: 'host', label: 'leads to the site' },
+              { value: 'is', label: 'is exactly' },
+              { value: 'startsWith', label: 'starts with' },
+            ]}
+            onChange={(by) => change({ ...wiring, by })}
+          />
+          <Input
+            aria-label="Where the link leads"
+            value={wiring.text}
+            disabled={disabled}
+            maxLength={300}
+            onChange={({ target }) => change({ ...wiring, text: target.value })}
+          />
+        </label>
+      )
+    case 'stay':
+    case 'noBounce':
+      return (
+        <label>
+          <span>{wiring.kind === 'stay' ? 'For at least' : 'Or stays for at least'}</span>
+          <InputNumber
+            aria-label="Seconds"
+            value={wiring.seconds}
+            min={1}
+            max={600}
+            precision={0}
+            suffix="seconds"
+            disabled={disabled}
+            onChange={(seconds) => change({ ...wiring, seconds: seconds ?? 5 })}
+          />
+        </label>
+      )
+    case 'event':
+      return (
+        <label>
+          <span>Name of the event</span>
+          <Input
+            aria-label="Name of the event"
+            value={wiring.event}
+            disabled={disabled}
+            maxLength={60}
+            onChange={({ target }) => change({ kind: 'event', event: nameOf(target.value) })}
+          />
+        </label>
+      )
+    case 'anyOf':
+    case 'steps':
+      return (
+        <PartsOfGoal
+          ordered={wiring.kind === 'steps'}
+          goals={wiring.goals}
+          library={view.library.filter(({ id, wiring: of }) => id !== goal.id && of.kind !== 'steps')}
+          disabled={disabled}
+          change={(goals: GoalId[]) => change({ kind: wiring.kind, goals })}
+        />
+      )
+    default:
+      return null
+  }
+}
+
+function nameOf(text: string): string {
+  return text.toLowerCase().replace(/[^a-z0-9._-]+/g, '-')
+}

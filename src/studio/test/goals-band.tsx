@@ -1,0 +1,134 @@
+'use client'
+
+import { App, Button, InputNumber, Select } from 'antd'
+import Link from 'next/link'
+import { useState } from 'react'
+import type { TestView } from '@/contract/contract'
+import { partsOf } from '@/core/experiment'
+import { libraryOf } from '@/core/goals'
+import type { GoalId } from '@/core/ids'
+import { Pointing } from '../goals/pointing'
+import { wiringWords } from '../goals/wiring-words'
+import { useTell } from '../talk'
+import type { Editing } from './test-screen'
+
+const USUAL_MARGIN = 0.05
+
+/** What counts as success: one goal decides, others are watched, and some must not get worse. Chosen, or pointed at. */
+export function GoalsBand({ test, editing, open }: { test: TestView; editing: Editing; open: boolean }) {
+  const { design, change } = editing
+  const { message } = App.useApp()
+  const [pointing, setPointing] = useState(false)
+  const titles = new Map<string, string>(test.pages.map(({ id, title }) => [id, title]))
+  const library = libraryOf(test.goals)
+  const choose = (id: GoalId) =>
+    change({
+      primary: id,
+      watched: design.watched.filter((one) => one !== id),
+      guards: design.guards.filter(({ goal }) => goal !== id),
+    })
+  const create = useTell('goal.create', (goal) => {
+    setPointing(false)
+    choose(goal.id)
+  })
+  const options = test.goals.map(({ id, name, wiring }) => ({
+    value: id as string,
+    label: name,
+    title: wiringWords(wiring, library, (page) => titles.get(page) ?? 'a page'),
+  }))
+  const others = options.filter(({ value }) => value !== design.primary)
+  const idsOf = (values: readonly string[]) => test.goals.filter(({ id }) => values.includes(id)).map(({ id }) => id)
+  const primary = design.primary === null ? undefined : library.get(design.primary)
+  const [first] = test.pages
+  const start = test.pages.find(({ id }) => id === design.document) ?? first
+  return (
+    <section className="band" aria-label="Goals" id="goals">
+      <h2>Goals</h2>
+      <div className="goal-lines">
+        <label>
+          <span>Decides</span>
+          <Select
+            aria-label="Goal that decides"
+            value={design.primary as string | null}
+            placeholder="Choose a goal"
+            disabled={!open}
+            options={options}
+            showSearch
+            optionFilterProp="label"
+            onChange={(value) => idsOf(value === null ? [] : [value]).forEach(choose)}
+          />
+        </label>
+        {primary === undefined ? null : (
+          <p className="quiet what-counts">
+            It counts when {wiringWords(primary.wiring, library, (page) => titles.get(page) ?? 'a page')}.{' '}
+            <Link href={`/goals/${primary.id}`}>Open the goal</Link>
+          </p>
+        )}
+        <label>
+          <span>Watched</span>
+          <Select
+            mode="multiple"
+            aria-label="Goals that are watched"
+            value={design.watched as string[]}
+            placeholder="None"
+            disabled={!open}
+            options={others.filter(({ value }) => !design.guards.some(({ goal }) => goal === value))}
+            optionFilterProp="label"
+            onChange={(values) => change({ watched: idsOf(values) })}
+          />
+        </label>
+        <label>
+          <span>Must not get worse</span>
+          <Select
+            mode="multiple"
+            aria-label="Goals that must not get worse"
+            value={design.guards.map(({ goal }) => goal as string)}
+            placeholder="None"
+            disabled={!open}
+            options={others.filter(({ value }) => !design.watched.some((goal) => goal === value))}
+            optionFilterProp="label"
+            onChange={(values) =>
+              change({
+                guards: idsOf(values).map(
+                  (goal) => design.guards.find((guard) => guard.goal === goal) ?? { goal, margin: USUAL_MARGIN },
+                ),
+              })
+            }
+          />
+        </label>
+        {design.guards.map(({ goal, margin }) => (
+          <label key={goal} className="guard">
+            <span>{library.get(goal)?.name ?? 'A goal'}: at most worse by</span>
+            <InputNumber
+              aria-label={`Margin of ${library.get(goal)?.name ?? 'the goal'}`}
+              value={Math.round(margin * 1000) / 10}
+              min={0}
+              max={100}
+              step={1}
+              suffix="%"
+              disabled={!open}
+              onChange={(value) =>
+                change({
+                  guards: design.guards.map((guard) => (guard.goal === goal ? { goal, margin: (value ?? 0) / 100 } : guard)),
+                })
+              }
+            />
+          </label>
+        ))}
+      </div>
+      {open ? <Button onClick={() => setPointing(true)}>Make a goal by pointing</Button> : null}
+      {pointing && start !== undefined ? (
+        <Pointing
+          pages={test.pages}
+          first={start.id}
+          around={[...new Set(partsOf(design).map(({ document }) => document))]}
+          going={create.isPending}
+          close={() => setPointing(false)}
+          choose={(name, wiring) =>
+            create.mutate({ name, wiring }, { onError: (reason) => void message.error(reason.message, 8) })
+          }
+        />
+      ) : null}
+    </section>
+  )
+}
