@@ -290,7 +290,6 @@ test('an article is listed under another title and teaser', async ({ page }) => 
   await page.getByRole('button', { name: 'Make a test of it' }).click()
   await expect(page.getByText('The test shows on', { exact: false }).or(page.getByText('Versions')).first()).toBeVisible()
   await page.getByRole('button', { name: 'Make a goal by pointing' }).click()
-  await page.getByText('A page is shown').click()
   await page.getByRole('button', { name: 'Use this goal' }).click()
   await expect(page.getByText('Ready to start')).toBeVisible()
   await page.getByRole('button', { name: 'Start the test' }).click()

@@ -30,10 +30,11 @@ test('a goal is made by pointing at a button, without leaving the test', async (
   await page.getByRole('button', { name: 'Make a goal by pointing' }).click()
   const frame = page.frameLocator('iframe[title="Point at the goal"]')
   await frame.locator('h1').click()
-  await expect(page.getByText('That cannot be pressed.')).toBeVisible()
+  await expect(page.getByText('Nothing can be counted there but that the page is shown.')).toBeVisible()
   await frame.getByText('Reserve a cello').click()
+  await page.getByRole('radio', { name: 'it is pressed', exact: true }).check()
   await page.getByRole('button', { name: 'Use this goal' }).click()
-  await expect(page.getByText('Pressed “Reserve a cello” — pressed')).toBeVisible()
+  await expect(page.getByText('It counts when something on “Cello” is pressed.')).toBeVisible()
   await expect(page.getByText('The goal can be reached from every version')).toBeVisible()
 })
 

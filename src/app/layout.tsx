@@ -4,7 +4,7 @@ import '@fontsource-variable/bricolage-grotesque'
 import type { Metadata } from 'next'
 import { headers } from 'next/headers'
 import type { ReactNode } from 'react'
-import { siteAddress } from './session'
+import { siteOrigin } from '@/server/site-origin'
 import { Studio } from '@/studio/frame/studio'
 import '@/studio/studio.css'
 
@@ -16,7 +16,7 @@ export default async function Layout({ children }: { children: ReactNode }) {
     <html lang="en">
       <body>
         <AntdRegistry>
-          <Studio siteAddress={siteAddress()} nonce={nonce}>
+          <Studio siteAddress={siteOrigin()} nonce={nonce}>
             {children}
           </Studio>
         </AntdRegistry>

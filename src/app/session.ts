@@ -16,7 +16,3 @@ export async function requireAccount(): Promise<AccountView> {
   if (session.oneTime) redirect('/new-password')
   return session.account
 }
-
-export function siteAddress(): string {
-  return process.env.SITE_ADDRESS ?? 'http://localhost:4200'
-}

@@ -41,7 +41,7 @@ export async function buildLook(): Promise<void> {
     logLevel: 'error',
   })
   await bundle({
-    entryPoints: { count: 'src/site/browser/count.ts' },
+    entryPoints: { count: 'src/site/browser/count.ts', report: 'src/site/browser/report.ts' },
     outdir: LOOK_FOLDER,
     bundle: true,
     minify: true,

@@ -234,9 +234,53 @@ const goalView = goalLine.extend({
   funnel: z.array(z.object({ goal: goalIdSchema, name: z.string(), passed: z.number() })),
   library: z.array(goalSchema),
   currency: z.string(),
+  /** When something was first reported under its name, for an event or order; `null` before. */
+  seenAt: z.string().nullable(),
   pages: z.array(z.object({ id: documentIdSchema, title: z.string(), path: z.string(), pageType: z.string() })),
 })
 export type GoalView = z.infer<typeof goalView>
+
+/** An origin as browsers send it: scheme, host and port, nothing after it. */
+const originSchema = z
+  .string()
+  .trim()
+  .max(200)
+  .refine((text) => URL.canParse(text) && /^https?:/.test(text) && new URL(text).origin === text, {
+    error: 'an origin looks like https://shop.example, without a path',
+  })
+
+const keyLine = z.object({
+  id: z.string(),
+  name: z.string(),
+  origin: z.string(),
+  createdAt: when,
+  createdBy: z.string(),
+  revokedAt: when.nullable(),
+})
+
+/** What a column of a table of orders and conversions can be. */
+export const csvFields = ['number', 'at', 'value', 'visitor', 'event', 'kind', 'currency'] as const
+export type CsvField = (typeof csvFields)[number]
+const csvText = z.string().min(1, 'the file is empty').max(1_500_000, 'the file has more than 1.5 MB; divide it')
+/** The column of each field, counted from 0; `null` where the table has none. */
+const csvMapping = z.object({
+  number: z.number().int().min(0).nullable(),
+  at: z.number().int().min(0).nullable(),
+  value: z.number().int().min(0).nullable(),
+  visitor: z.number().int().min(0).nullable(),
+  event: z.number().int().min(0).nullable(),
+  kind: z.number().int().min(0).nullable(),
+  currency: z.number().int().min(0).nullable(),
+})
+export type CsvMapping = z.infer<typeof csvMapping>
+const csvRefusal = z.object({ line: z.number(), fault: z.string() })
+const csvPreview = z.object({
+  columns: z.array(z.string()),
+  rows: z.array(z.array(z.string())),
+  lines: z.number(),
+  mapping: csvMapping,
+})
+const csvReport = z.object({ taken: z.number(), known: z.number(), refused: z.array(csvRefusal), refusedInAll: z.number() })
 
 /** How the stand-in for the service behind forms behaves. */
 export const moods = ['accepts', 'refuses', 'slow', 'down'] as const
@@ -612,6 +656,14 @@ export const contract = {
     z.object({ documents: z.array(documentIdSchema).min(1).max(60) }),
     z.object({ suggestions: z.array(suggestion) }),
   ),
+  'key.list': asks(nothing, z.object({ keys: z.array(keyLine), address: z.string() })),
+  'key.create': rulesSite(
+    z.object({ name: z.string().trim().min(1, 'say what the key is for').max(120), origin: originSchema }),
+    z.object({ id: z.string(), key: z.string() }),
+  ),
+  'key.revoke': rulesSite(z.object({ id: z.string().max(40) }), z.object({ release: z.number() })),
+  'order.preview': asks(z.object({ text: csvText }), csvPreview),
+  'order.take': goesLive(z.object({ text: csvText, mapping: csvMapping }), csvReport),
   'standIn.read': asks(z.object({ ...paging, orders: z.number().int().min(1).max(100_000).default(1) }), standInView),
   'standIn.setList': goesLive(z.object({ mood: z.enum(moods) }), nothing),
   'standIn.closeOrder': goesLive(z.object({ order: z.string().max(60) }), nothing),

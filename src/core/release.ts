@@ -23,8 +23,9 @@ export const releaseSchema = z.object({
   goals: z.array(goalSchema),
   /** Seconds after which a visit to one page is no bounce. */
   bounceSeconds: z.number().int().min(1).max(600).default(5),
-  /** Origins elsewhere that are told who comes, so that what happens there can be reported. */
-  outside: z.array(z.string()).default([]),
+  currency: z.string().default('EUR'),
+  /** Who may report from elsewhere: an origin with the SHA-256 of its key. */
+  reporters: z.array(z.object({ id: z.string(), origin: z.string(), hash: z.string() })).default([]),
   /** Addresses that pages had before, and the page that answers there now. */
   redirects: z.array(z.object({ from: z.string(), document: documentIdSchema })).default([]),
   /** Whether scripts that variants bring may run. */

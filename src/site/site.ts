@@ -12,6 +12,7 @@ import { form, formField } from '@/components/form/fields'
 import type { CompiledSite } from './compile/compile'
 import { plainPage } from './compile/head'
 import { answerPage, type Assignment } from './serve/answer-page'
+import { outside } from './outside/outside'
 import { readCookies, readVisit, readVisitorId } from './serve/cookies'
 import { deviceFor, leftOutBecause } from './serve/recognise'
 
@@ -133,6 +134,14 @@ export function makeSite(parts: SiteParts): FastifyInstance {
       .send(asset.body.subarray(from, to + 1))
   }
 
+  outside(site, {
+    release: () => parts.current()?.release ?? null,
+    now: () => parts.now(),
+    keep: (events) => commits.add(events),
+    cookies: (request) => readCookies(request.headers.cookie),
+    plain,
+    later: (reply, reason) => later(reply, reason),
+  })
   site.post('/collect', { bodyLimit: REPORT_LIMIT }, (request, reply) => collect(request, reply))
   site.post('/forms/:document/:node', (request, reply) => takeForm(request, reply))
 
@@ -197,9 +206,13 @@ export function makeSite(parts: SiteParts): FastifyInstance {
       await commits.add(stamp(report.data, sender))
       return await reply.code(204).send()
     } catch (reason) {
-      if (!(reason instanceof Overloaded)) parts.log(reason)
-      return plain(reply.header('retry-after', '5'), 503, 'Events cannot be written just now. Send them again.')
+      return later(reply, reason)
     }
+  }
+
+  function later(reply: FastifyReply, reason: unknown) {
+    if (!(reason instanceof Overloaded)) parts.log(reason)
+    return plain(reply.header('retry-after', '5'), 503, 'Events cannot be written just now. Send them again.')
   }
 
   async function takeForm(request: FastifyRequest, reply: FastifyReply) {

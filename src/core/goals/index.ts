@@ -27,3 +27,11 @@ export {
   type WiringKind,
 } from './goal'
 export { sourceOf } from './source'
+export {
+  cloudEventSchema,
+  happenedOutside,
+  orderNumberSchema,
+  outsideReportSchema,
+  reportOfCloudEvent,
+  type OutsideReport,
+} from './report'

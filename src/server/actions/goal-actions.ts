@@ -1,4 +1,5 @@
 import type { Knex } from 'knex'
+import * as z from 'zod'
 import { PAGE_SIZE } from '@/contract/contract'
 import { goalSchema, libraryOf, partsFault, partsOfGoal, type Goal } from '@/core/goals'
 import { suggestions } from '@/components/goal-suggestions'
@@ -9,6 +10,7 @@ import { readDocument } from '../stores/documents'
 import { createGoal, goalRows, holdGoal, listGoals, MOST_GOALS, publishGoals } from '../stores/goals'
 import { makeRelease } from '../stores/releases'
 import { readSettings } from '../stores/settings'
+import { dayOf, subjects } from '../stores/site-tally'
 import { contains } from './contains'
 import { funnelOf, goalLines } from './goal-lines'
 import type { Area } from './handler'
@@ -37,6 +39,7 @@ export const goalActions: Area<'goal'> = {
       funnel: await funnelOf(db, line.goal, libraryOf(library)),
       library,
       currency: (await readSettings(db)).currency,
+      seenAt: await firstReport(db, line.goal),
       pages: pages.map(({ page_type: pageType, ...page }) => ({ ...page, pageType })),
     }
   },
@@ -121,6 +124,18 @@ export const goalActions: Area<'goal'> = {
     const found = suggestions(drafts, new Map(titles.map(({ id, title }) => [id, title])))
     return { suggestions: found.filter(({ wiring }) => !known.has(JSON.stringify(wiring))) }
   },
+}
+
+/** The day on which something was first reported under the goal’s name. */
+async function firstReport(db: Knex, { wiring }: Goal): Promise<string | null> {
+  const name = wiring.kind === 'event' ? wiring.event : wiring.kind === 'order' ? '*order' : null
+  if (name === null) return null
+  const row: unknown = await db('daily')
+    .where({ subject: subjects.named(name) })
+    .min({ day: 'day' })
+    .first()
+  const { day } = z.object({ day: z.date().nullable() }).parse(row)
+  return day === null ? null : dayOf(day)
 }
 
 /** A component that is not there, or parts that a goal cannot be made of. */

@@ -10,6 +10,8 @@ import { callActions } from './call-actions'
 import { documentActions } from './document-actions'
 import { formatActions } from './format-actions'
 import { libraryActions } from './library-actions'
+import { keyActions } from './key-actions'
+import { orderActions } from './order-actions'
 import { standInActions } from './stand-in-actions'
 import { rehearsalActions } from './rehearsal-actions'
 import { resultActions } from './result-actions'
@@ -27,6 +29,8 @@ const handlers = {
   ...resultActions,
   ...goalActions,
   ...standInActions,
+  ...keyActions,
+  ...orderActions,
   ...rehearsalActions,
   ...notebookActions,
 }

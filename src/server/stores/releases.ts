@@ -3,6 +3,7 @@ import * as z from 'zod'
 import { releaseSchema, type Release } from '@/core/release'
 import { jsonColumn } from '../database/json-column'
 import { listRedirects, readPublished } from './documents'
+import { liveKeys } from './report-keys'
 import { readSettings } from './settings'
 import { publishedGoals } from './goals'
 import { roundsOf, testsWhere } from './tests'
@@ -31,7 +32,8 @@ export async function makeRelease(trx: Knex.Transaction, reason: string, author:
     personalizations: await livePersonalizations(trx),
     goals: await publishedGoals(trx),
     bounceSeconds: settings.bounceSeconds,
-    outside: [],
+    currency: settings.currency,
+    reporters: await liveKeys(trx),
     redirects: await listRedirects(trx),
     scripts: settings.scripts,
   }

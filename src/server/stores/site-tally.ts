@@ -12,6 +12,7 @@ export const SITE = '*'
  *   *            every page            u:*         visitors of the day
  *   g:<goal>     a goal, in the tests or not          g:<goal>--<n>  a step of a funnel
  *   v:<page>     visits that began on a page, v:* all; e:<page> those of them that did not bounce
+ *   n:<name>     an event that was reported by this name
  *   from:<what>  visits by where they came from       on:<device>    visits by device
  */
 export const subjects = {
@@ -20,6 +21,7 @@ export const subjects = {
   stayedFrom: (page: string) => `e:${page}`,
   source: (source: string) => `from:${source.slice(0, 40)}`,
   device: (device: string) => `on:${device}`,
+  named: (name: string) => `n:${name.slice(0, 58)}`,
   people: 'u:*',
 } as const
 
@@ -49,6 +51,9 @@ export async function addToSiteStatistics(
       hit(event, SITE)
       hit(event, `u:${dayOf(event.at)}`)
     }
+    // Reported under this name, whether a goal counts it yet or not.
+    if (event.kind === 'event') hit(event, subjects.named(event.name))
+    if (event.kind === 'order') hit(event, subjects.named('*order'))
     for (const goal of goals) {
       if (reaches(goal, event, library)) hit(event, subjects.goal(goal.id), 1, worthOf(goal, event))
       else if (event.kind === 'order' && event.value < 0 && takesOrders(goal, library))

@@ -15,7 +15,7 @@ export interface HeadParts {
   readonly whole: readonly Varying[]
   readonly styles: readonly ContentDocument[]
   /** What the browser script watches for besides: components that are to be read, and seconds of staying. */
-  readonly watch: { readonly reads: readonly string[]; readonly stays: readonly number[] }
+  readonly watch: { readonly reads: readonly string[]; readonly stays: readonly number[]; readonly origins: readonly string[] }
   /** Where search engines should look for this page. */
   readonly canonical: string
   readonly assets: { readonly script: string; readonly style: string }
@@ -34,6 +34,7 @@ export function head(parts: HeadParts): Chunk[] {
     ...(seen.length === 0 ? [] : [text(' data-e="'), ...seen.map(exposureSlot), text('"')]),
     text(
       watch.reads.length === 0 ? '' : ` data-r="${escaped(watch.reads.join(' '))}"`,
+      watch.origins.length === 0 ? '' : ` data-o="${escaped(watch.origins.join(' '))}"`,
       watch.stays.length === 0 ? '' : ` data-t="${watch.stays.join(' ')}"`,
       '><head><meta charset="utf-8">',
     ),

@@ -48,6 +48,8 @@ export function watchedOn(page: ContentDocument, { release }: Pick<Site, 'releas
         ),
       ),
     ],
+    /** Origins elsewhere that may report: links to them say who comes. */
+    origins: [...new Set(release.reporters.map(({ origin }) => origin))].sort(),
     // Always the seconds that part a bounce from a visit, which the site's own statistics want.
     stays: [...new Set([release.bounceSeconds, ...stays])].sort((one, other) => one - other),
   }

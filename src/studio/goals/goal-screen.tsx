@@ -10,6 +10,7 @@ import { useDraft } from '../frame/use-draft'
 import { count, plural } from '../frame/wording'
 import { talk, useAsk, useTell, type Refused } from '../talk'
 import { DaysLine } from './days-line'
+import { FromElsewhere } from './from-elsewhere'
 import { Funnel } from './funnel'
 import { UsedBy } from './goals-screen'
 import { WiredPlace } from './wired-place'
@@ -113,6 +114,7 @@ function GoalSheet({ account, view }: { account: AccountView; view: GoalView }) 
               />
             </section>
           ) : null}
+          <FromElsewhere view={view} goal={goal} />
           <section className="band" aria-label="Worth">
             <h2>What it is worth</h2>
             <div className="goal-lines">

@@ -1,0 +1,83 @@
+import * as z from 'zod'
+import { eventNameSchema } from './goal'
+import type { Happening } from './event'
+
+/** Money that is reported, in the currency of the site. */
+const value = z.number().min(0).max(1_000_000)
+
+/** The number that the shop gave an order. */
+export const orderNumberSchema = z
+  .string()
+  .regex(/^[A-Za-z0-9._-]{1,60}$/, 'an order’s number has letters, digits, “.”, “_” and “-”, 1 to 60')
+
+const shared = {
+  /** Made by the sender: the same id sent again is the same report. */
+  id: z.string().min(1, 'give the report an id').max(120),
+  /** The visitor as the site handed it over, 32 hexadecimal digits; without one it counts for nobody’s test. */
+  visitor: z
+    .string()
+    .regex(/^[0-9a-f]{32}$/, 'a visitor has 32 hexadecimal digits')
+    .optional(),
+  /** When it happened; now where nothing is said. */
+  at: z.iso.datetime({ offset: true }).optional(),
+  currency: z.string().length(3).optional(),
+}
+
+/** Something that happened elsewhere. */
+export const outsideReportSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ ...shared, kind: z.literal('event'), name: eventNameSchema, value: value.optional() }),
+  z.strictObject({ ...shared, kind: z.literal('order'), order: orderNumberSchema, value }),
+  z.strictObject({ ...shared, kind: z.literal('refund'), order: orderNumberSchema, value }),
+])
+export type OutsideReport = z.infer<typeof outsideReportSchema>
+
+/** CloudEvents 1.0 in JSON: `type` says what happened, `subject` to whom, `data` what it was worth. */
+export const cloudEventSchema = z.looseObject({
+  specversion: z.literal('1.0'),
+  id: z.string().min(1).max(120),
+  source: z.string().min(1).max(300),
+  type: z.string().min(1).max(60),
+  subject: z.string().max(60).optional(),
+  time: z.iso.datetime({ offset: true }).optional(),
+  data: z.looseObject({ order: z.string().optional(), value: z.number().optional(), currency: z.string().optional() }).optional(),
+})
+
+/** The report that a CloudEvent is; its checks are those of the report. The sender’s `source` is part of what makes it one. */
+export function reportOfCloudEvent({ id, source, type, subject, time, data }: z.infer<typeof cloudEventSchema>): unknown {
+  const base = {
+    id: `${source} ${id}`.slice(-120),
+    ...(subject === undefined ? {} : { visitor: subject }),
+    ...(time === undefined ? {} : { at: time }),
+    ...(data?.currency === undefined ? {} : { currency: data.currency }),
+    ...(data?.value === undefined ? {} : { value: data.value }),
+  }
+  return type === 'order' || type === 'refund'
+    ? { ...base, kind: type, order: data?.order }
+    : { ...base, kind: 'event', name: type }
+}
+
+const DAY = 86_400_000
+/** Clocks differ a little; what claims to be later than this is wrong. */
+const AHEAD = 5 * 60_000
+const OLDEST = 90 * DAY
+
+/**
+ * What happened and when, from a report that is well formed. A moment a little ahead of the clock here is now.
+ *
+ * @returns what is wrong with it, in words, where it cannot be taken
+ */
+export function happenedOutside(
+  report: OutsideReport,
+  now: number,
+  currency: string,
+): { readonly at: Date; readonly happening: Happening } | { readonly field: string; readonly fault: string } {
+  const at = report.at === undefined ? now : Date.parse(report.at)
+  if (at > now + AHEAD) return { field: 'at', fault: 'it has not happened yet by the clock here' }
+  if (at < now - OLDEST) return { field: 'at', fault: 'it happened more than 90 days ago' }
+  if (report.currency !== undefined && report.currency !== currency)
+    return { field: 'currency', fault: `this site counts in ${currency}` }
+  const when = new Date(Math.min(at, now))
+  if (report.kind === 'event') return { at: when, happening: { kind: 'event', name: report.name, value: report.value ?? null } }
+  const sign = report.kind === 'refund' ? -1 : 1
+  return { at: when, happening: { kind: 'order', order: report.order, value: sign * report.value } }
+}

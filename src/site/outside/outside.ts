@@ -1,0 +1,145 @@
+import { createHash } from 'node:crypto'
+import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify'
+import { eventNameSchema, happenedOutside, type OutsideReport } from '@/core/goals'
+import type { Release } from '@/core/release'
+import type { StampedEvent } from '../collect/report'
+import { readVisitorId } from '../serve/cookies'
+import { openApi } from './open-api'
+import { readReports, reportTypes, Unreadable, type ReportType } from './read-reports'
+
+const LIMIT = 1_048_576
+const PIXEL = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7', 'base64')
+
+interface Around {
+  release(): Release | null
+  now(): number
+  /** Resolves when the events are durable. */
+  keep(events: readonly StampedEvent[]): Promise<void>
+  cookies(request: FastifyRequest): ReadonlyMap<string, string>
+  plain(reply: FastifyReply, status: number, words: string): FastifyReply
+  /** Where they could not be written: an answer that asks to send them again. */
+  later(reply: FastifyReply, reason: unknown): FastifyReply
+}
+
+type Reporter = Release['reporters'][number]
+
+/** Reports from elsewhere: by key, from the origins that are listed and no others. */
+export function outside(site: FastifyInstance, around: Around): void {
+  site.addContentTypeParser([...reportTypes.slice(1)], { parseAs: 'string' }, (_, body, done) => done(null, body))
+  site.options('/report', (request, reply) => preflight(request, reply))
+  site.post('/report', { bodyLimit: LIMIT }, (request, reply) => take(request, reply))
+  site.get('/report/image', (request, reply) => image(request, reply))
+  site.get('/report/openapi.json', (request, reply) =>
+    reply.header('access-control-allow-origin', '*').send(openApi(`${request.protocol}://${request.headers.host ?? ''}`)),
+  )
+  site.get('/out', (request, reply) => leave(request, reply))
+
+  const reporters = () => around.release()?.reporters ?? []
+  const byKey = (key: string): Reporter | undefined => {
+    const hash = createHash('sha256').update(key).digest('hex')
+    return reporters().find((one) => one.hash === hash)
+  }
+
+  /** Exactly the origins that have a key, none by pattern (Fetch standard, CORS protocol). */
+  function allow(request: FastifyRequest, reply: FastifyReply): void {
+    const { origin } = request.headers
+    if (origin !== undefined && reporters().some((one) => one.origin === origin))
+      void reply.header('access-control-allow-origin', origin).header('vary', 'Origin')
+  }
+
+  function preflight(request: FastifyRequest, reply: FastifyReply) {
+    allow(request, reply)
+    return reply
+      .code(204)
+      .headers({
+        'access-control-allow-methods': 'POST',
+        'access-control-allow-headers': 'authorization, content-type',
+        'access-control-max-age': '600',
+      })
+      .send()
+  }
+
+  async function take(request: FastifyRequest, reply: FastifyReply) {
+    allow(request, reply)
+    const release = around.release()
+    if (release === null) return around.plain(reply.header('retry-after', '5'), 503, 'The site is starting. Send it again.')
+    const key = /^Bearer (\S{1,200})$/.exec(request.headers.authorization ?? '')?.[1]
+    const reporter = key === undefined ? undefined : byKey(key)
+    if (reporter === undefined)
+      return around.plain(
+        reply.header('www-authenticate', 'Bearer'),
+        401,
+        'This needs a key that is listed: Authorization: Bearer …',
+      )
+    const { origin } = request.headers
+    if (origin !== undefined && origin !== reporter.origin) return around.plain(reply, 403, `This key is for ${reporter.origin}.`)
+    const type = (request.headers['content-type'] ?? '').split(';')[0]?.trim().toLowerCase()
+    if (!reportTypes.includes(type as ReportType)) return around.plain(reply, 415, `Send one of: ${reportTypes.join(', ')}.`)
+    let read: ReturnType<typeof readReports>
+    try {
+      read = readReports(type as ReportType, typeof request.body === 'string' ? request.body : '')
+    } catch (reason) {
+      if (!(reason instanceof Unreadable)) throw reason
+      return reply.code(400).send({ kept: [], refused: [{ place: 0, field: '', fault: reason.message }] })
+    }
+    const refused: { place: number; field: string; fault: string }[] = []
+    const kept: { id: string; event: StampedEvent }[] = []
+    for (const one of read) {
+      if (!('report' in one)) {
+        refused.push(one)
+        continue
+      }
+      const outcome = happenedOutside(one.report, around.now(), release.currency)
+      if ('fault' in outcome) refused.push({ place: one.place, field: outcome.field, fault: outcome.fault })
+      else kept.push({ id: one.report.id, event: { ...outcome.happening, at: outcome.at, ...stampOf(one.report, reporter) } })
+    }
+    try {
+      if (kept.length > 0) await around.keep(kept.map(({ event }) => event))
+    } catch (reason) {
+      return around.later(reply, reason)
+    }
+    return reply.code(refused.length > 0 ? 400 : 200).send({ kept: kept.map(({ id }) => id), refused })
+  }
+
+  /** An event without a script. Always a picture: a page elsewhere must not show a broken one. */
+  async function image(request: FastifyRequest, reply: FastifyReply) {
+    const { key, event } = request.query as { key?: unknown; event?: unknown }
+    const reporter = typeof key === 'string' ? byKey(key) : undefined
+    const name = eventNameSchema.safeParse(event)
+    const from = originOf(request.headers.referer)
+    if (reporter !== undefined && name.success && (from === null || from === reporter.origin)) {
+      const id = idOf(`${reporter.id} ${around.now()} ${Math.random()}`)
+      const visitor = readVisitorId(around.cookies(request).get('visitor')) ?? id
+      const at = new Date(around.now())
+      await around.keep([{ id, source: 0, visitor, at, kind: 'event', name: name.data, value: null }]).catch(() => undefined)
+    }
+    return reply
+      .headers({ 'content-type': 'image/gif', 'cache-control': 'no-store', 'cross-origin-resource-policy': 'cross-origin' })
+      .send(PIXEL)
+  }
+
+  /** On to a listed origin, with the visitor’s id in the address, so that what happens there can be told of the same visitor. */
+  function leave(request: FastifyRequest, reply: FastifyReply) {
+    const { to } = request.query as { to?: unknown }
+    const target = typeof to === 'string' && URL.canParse(to) ? new URL(to) : null
+    if (target === null || !reporters().some(({ origin }) => origin === target.origin))
+      return around.plain(reply, 400, 'This site does not send visitors there.')
+    const visitor = request.headers['sec-gpc'] === '1' ? null : readVisitorId(around.cookies(request).get('visitor'))
+    if (visitor !== null) target.searchParams.set('sprig', visitor)
+    return reply.code(302).headers({ location: target.href, 'cache-control': 'no-store' }).send()
+  }
+}
+
+/** What is sent again, by the same key under the same id, is the same event. An order is one by its number, whoever reports it. */
+function stampOf(report: OutsideReport, { id }: Reporter): { id: string; source: number; visitor: string } {
+  const own = report.kind === 'order' ? `order ${report.order} ` : `${id} ${report.id}`
+  return { id: idOf(own), source: 0, visitor: report.visitor ?? idOf(`nobody ${own}`) }
+}
+
+function idOf(text: string): string {
+  return createHash('sha256').update(text).digest('hex').slice(0, 32)
+}
+
+function originOf(address: string | undefined): string | null {
+  return address !== undefined && URL.canParse(address) ? new URL(address).origin : null
+}

@@ -1,0 +1,132 @@
+'use client'
+
+import { App, Button, Modal, Select } from 'antd'
+import { useRef, useState } from 'react'
+import type { CsvField, CsvMapping, Output } from '@/contract/contract'
+import { count, plural } from '../frame/wording'
+import { talk, useTell, type Refused } from '../talk'
+
+const fieldWords: Readonly<Record<CsvField, string>> = {
+  number: 'Order number',
+  at: 'When',
+  value: 'Value',
+  visitor: 'Visitor',
+  event: 'Name of the event',
+  kind: 'Kind (order, refund)',
+  currency: 'Currency',
+}
+
+/** Orders and conversions from a table: looked at first, its columns named, and a report of what was not taken. */
+export function BringOrders() {
+  const { message } = App.useApp()
+  const input = useRef<HTMLInputElement>(null)
+  const [text, setText] = useState<string | null>(null)
+  const [preview, setPreview] = useState<Output<'order.preview'> | null>(null)
+  const [mapping, setMapping] = useState<CsvMapping | null>(null)
+  const [report, setReport] = useState<Output<'order.take'> | null>(null)
+  const take = useTell('order.take', setReport)
+  const failed = (reason: Refused) => void message.error(reason.message, 8)
+  const close = () => {
+    setText(null)
+    setPreview(null)
+    setReport(null)
+  }
+  const look = async (file: File) => {
+    const read = await file.text()
+    await talk('order.preview', { text: read }).then((seen) => {
+      setText(read)
+      setPreview(seen)
+      setMapping(seen.mapping)
+    }, failed)
+  }
+  return (
+    <>
+      <input
+        ref={input}
+        type="file"
+        className="off-screen"
+        aria-label="Table of orders"
+        tabIndex={-1}
+        accept=".csv,text/csv,text/plain"
+        onChange={({ target }) => {
+          const file = target.files?.[0]
+          if (file !== undefined) void look(file)
+          target.value = ''
+        }}
+      />
+      <Button onClick={() => input.current?.click()}>Bring in orders</Button>
+      {preview === null || mapping === null || text === null ? null : (
+        <Modal
+          open
+          width={860}
+          title={report === null ? `${plural(preview.lines, 'line', 'lines')} to bring in` : 'Brought in'}
+          okText={report === null ? 'Bring them in' : 'Done'}
+          cancelText="Not now"
+          okButtonProps={{ loading: take.isPending }}
+          onCancel={close}
+          onOk={() => (report === null ? take.mutate({ text, mapping }, { onError: failed }) : close())}
+        >
+          {report === null ? (
+            <>
+              <p className="quiet">
+                Say what each column is. A line with an order number is an order; one without is a conversion by the name of its
+                event. A line that was brought in before is passed over.
+              </p>
+              <div className="csv-mapping">
+                {(Object.keys(fieldWords) as CsvField[]).map((field) => (
+                  <label key={field}>
+                    <span>{fieldWords[field]}</span>
+                    <Select
+                      aria-label={fieldWords[field]}
+                      value={mapping[field]}
+                      options={[
+                        { value: null, label: 'not in the table' },
+                        ...preview.columns.map((label, index) => ({ value: index, label: label || `column ${index + 1}` })),
+                      ]}
+                      onChange={(column: number | null) => setMapping({ ...mapping, [field]: column })}
+                    />
+                  </label>
+                ))}
+              </div>
+              <div className="table-scroll">
+                <table className="rows">
+                  <thead>
+                    <tr>
+                      {preview.columns.map((name, index) => (
+                        <th key={index}>{name}</th>
+                      ))}
+                    </tr>
+                  </thead>
+                  <tbody>
+                    {preview.rows.map((cells, line) => (
+                      <tr key={line}>
+                        {cells.map((cell, index) => (
+                          <td key={index}>{cell}</td>
+                        ))}
+                      </tr>
+                    ))}
+                  </tbody>
+                </table>
+              </div>
+            </>
+          ) : (
+            <>
+              <p>
+                {plural(report.taken, 'line was', 'lines were')} taken
+                {report.known === 0 ? '' : `, ${count(report.known)} had been brought in before`}
+                {report.refusedInAll === 0 ? '.' : `, ${count(report.refusedInAll)} were not taken:`}
+              </p>
+              <ul className="where-used">
+                {report.refused.map(({ line, fault }) => (
+                  <li key={line}>
+                    Line {line}: {fault}
+                  </li>
+                ))}
+              </ul>
+            </>
+          )}
+        </Modal>
+      )}
+    </>
+  )
+}
