@@ -58,10 +58,9 @@ export function GoalsScreen({ account }: { account: AccountView }) {
             <label className="switch-line">
               <Switch size="small" checked={archived} onChange={setArchived} /> archived ones
             </label>
-            <Button
-              className="end"
-              onClick={() => make('A new goal', { kind: 'event', event: `event-${Date.now().toString(36)}` })}
-            >
+            <span className="end" />
+            {mayAs(account.role, 'publisher') ? <BringOrders /> : null}
+            <Button onClick={() => make('A new goal', { kind: 'event', event: `event-${Date.now().toString(36)}` })}>
               Describe a goal
             </Button>
             <Button type="primary" disabled={pages.length === 0} onClick={() => setPointing(true)}>
