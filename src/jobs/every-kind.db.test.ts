@@ -211,7 +211,8 @@ describe('a new page', () => {
 test('a call to action is credited with what those who pressed it do within fourteen days, once for each goal', async () => {
   const { id: call } = await act(db, editor, 'document.create', { kind: 'callToAction', title: 'Reserve' })
   const { document } = await act(db, editor, 'document.open', { document: call })
-  await act(db, editor, 'goal.create', { name: 'Done', wiring: { kind: 'page', document: donePage.id } })
+  const done = await act(db, editor, 'goal.create', { name: 'Done', wiring: { kind: 'page', document: donePage.id } })
+  await act(db, publisher, 'goal.publish', { goal: done.id, lock: 0 })
   const at = new Date('2026-03-02T10:00:00Z')
   let count = 0
   const id = () => (count++).toString(16).padStart(32, '0')
