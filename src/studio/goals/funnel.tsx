@@ -15,7 +15,7 @@ interface Column {
 /** How many pass each step, and where the others are lost, with what the shares could really be (Wilson, 95%). */
 export function Funnel({ columns, steps }: { columns: readonly Column[]; steps: readonly string[] }) {
   return (
-    <div className="table-scroll">
+    <div className="table-scroll" tabIndex={0} role="region" aria-label="Table, wider than the sheet">
       <table className="rows funnel">
         <thead>
           <tr>

@@ -153,7 +153,7 @@ function Guards({ result, names }: { result: ResultView; names: (version: string
 
 function ResultTable({ result }: { result: ResultView }) {
   return (
-    <div className="table-scroll">
+    <div className="table-scroll" tabIndex={0} role="region" aria-label="Table, wider than the sheet">
       <table className="rows figures">
         <caption>
           {result.goal.name}, round {result.roundNumber}, {plural(Math.max(1, Math.round(result.days)), 'day', 'days')}
