@@ -39,6 +39,7 @@ test('an editor tests the main heading, reads the result, takes the variant over
   await page.keyboard.type('/reserve/confirmed')
   await page.keyboard.press('Enter')
   await page.getByRole('button', { name: 'Use this goal' }).click()
+  await expect(page.getByRole('region', { name: 'Goals' }).getByText('Reserved an instrument')).toBeVisible()
   await expect(page.getByText(/It counts when “.*” is shown/)).toBeVisible()
 
   // Readiness blocks the variant that does not differ; its note settles it.
