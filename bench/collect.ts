@@ -47,8 +47,15 @@ async function plainInserts(db: Database): Promise<number> {
   return written / SECONDS
 }
 
+const home = {
+  id: 'home',
+  kind: 'page',
+  root: 'root',
+  nodes: { root: { type: 'page', props: { title: 'Home', path: '/' }, children: [] } },
+}
+
 async function throughTheSite(db: Database): Promise<{ rate: number; p99: number }> {
-  const compiled = compile(releaseSchema.parse({ documents: [], rounds: [], personalizations: [], goals: [] }), {
+  const compiled = compile(releaseSchema.parse({ documents: [home], rounds: [], personalizations: [], goals: [] }), {
     script: '',
     style: '',
   })

@@ -1,10 +1,11 @@
 import { propsOf } from '@/components/component-type'
 import { form } from '@/components/form/fields'
 import { inTransaction, type Database } from '@/server/database/connect'
-import { idOf, takeOrder } from '@/server/stand-ins/shop'
+import { takeOrder } from '@/server/stand-ins/shop'
 import { readMood, standInListService, type ListService } from '@/server/stand-ins/list-service'
 import { readPublished } from '@/server/stores/documents'
 import { writeEvents } from '@/server/stores/events'
+import { eventIdOf } from '@/site/collect/report'
 import { postponeEntry, settleEntry, waitingEntries, type EntryRow } from '@/server/stores/form-entries'
 
 const AT_ONCE = 50
@@ -40,7 +41,7 @@ export async function deliverEntries(db: Database, service?: ListService): Promi
 /** It counts for the moment at which the visitor sent it, however long the service took. */
 async function count(trx: Parameters<typeof settleEntry>[0], entry: EntryRow, visitor: string): Promise<void> {
   const { seq, at, document_id: document, node_id: node } = entry
-  await writeEvents(trx, [{ id: idOf(`form ${seq}`), source: 0, visitor, at, kind: 'form', document, nodes: [node] }])
+  await writeEvents(trx, [{ id: eventIdOf(`form ${seq}`), source: 0, visitor, at, kind: 'form', document, nodes: [node] }])
   const home = (await readPublished(trx, [document])).get(document)
   const content = home?.nodes[node]
   const value = content?.type === 'form' ? Number(propsOf(form, content).order) : 0

@@ -1,10 +1,9 @@
-import { createHash } from 'node:crypto'
 import { decide, ORIGINAL, type Visitor } from '@/core/decide'
 import type { Round } from '@/core/experiment'
 import { doing, libraryOf, type Goal, type Happening } from '@/core/goals'
 import type { DocumentId, VersionId } from '@/core/ids'
 import type { SimulatedVisitor } from '@/core/simulate'
-import type { StampedEvent } from '@/site/collect/report'
+import { eventIdOf, type StampedEvent } from '@/site/collect/report'
 
 /** What one simulated visitor does in a test whose true rates are known: the events the site would have taken in. */
 export function eventsOf(
@@ -59,7 +58,7 @@ function made(visitor: SimulatedVisitor, source: number, at: Date, what: string,
 
 /** The same visitor in the same rehearsal makes the same ids, so a rehearsal that was interrupted can begin again. */
 function eventId(source: number, visitor: string, what: string): string {
-  return createHash('sha256').update(`${source} ${visitor} ${what}`).digest('hex').slice(0, 32)
+  return eventIdOf(`${source} ${visitor} ${what}`)
 }
 
 function asVisitor({ id, device }: SimulatedVisitor): Visitor {

@@ -42,12 +42,13 @@ export function useAsk<Name extends ActionName>(
   input: Input<Name>,
   options: { every?: number; enabled?: boolean; first?: Output<Name> | undefined } = {},
 ): UseQueryResult<Output<Name>, Refused> {
+  const { first } = options
   return useQuery<Output<Name>, Refused>({
     queryKey: [name, input],
     queryFn: () => talk(name, input),
     refetchInterval: options.every ?? false,
     enabled: options.enabled ?? true,
-    ...(options.first === undefined ? {} : { initialData: options.first as never }),
+    initialData: first === undefined ? undefined : () => first,
   })
 }
 

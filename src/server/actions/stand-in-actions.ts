@@ -72,7 +72,7 @@ export const standInActions: Area<'standIn'> = {
       const reported: unknown = await trx('events')
         .where({ kind: 'order', source: 0, visitor: Buffer.from(order.visitor, 'hex') })
         .whereRaw("JSON_VALUE(about, '$.order') = ?", [number])
-        .select(trx.raw('CAST(SUM(JSON_VALUE(about, "$.value")) AS DOUBLE) AS rest, COUNT(*) AS reports'))
+        .select(trx.raw("CAST(SUM(JSON_VALUE(about, '$.value')) AS DOUBLE) AS rest, COUNT(*) AS reports"))
         .first()
       const { rest, reports } = z.object({ rest: z.coerce.number(), reports: z.coerce.number() }).parse(reported)
       if (amount > rest + 0.004)

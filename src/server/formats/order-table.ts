@@ -1,28 +1,25 @@
 import { parse } from 'csv-parse/sync'
+import * as z from 'zod'
 import type { CsvField, CsvMapping } from '@/contract/contract'
 import { happenedOutside, outsideReportSchema, type Happening } from '@/core/goals'
 import { FileFault } from '@/core/formats'
-import { idOf } from '../stand-ins/shop'
+import { eventIdOf } from '@/site/collect/report'
 
 export interface OrderTable {
   readonly columns: readonly string[]
   readonly rows: readonly { readonly line: number; readonly cells: readonly string[] }[]
 }
 
+const recordsSchema = z.array(z.object({ record: z.array(z.string()), info: z.object({ lines: z.number() }) }))
+
 /** A table of orders or conversions (RFC 4180, or with semicolons or tabs); its first line names the columns. @throws {FileFault} */
 export function readOrderTable(text: string): OrderTable {
   const [head = ''] = text.split(/\r?\n/, 1)
   const delimiter = [',', ';', '\t'].sort((one, other) => head.split(other).length - head.split(one).length)[0] ?? ','
-  let records: { record: string[]; info: { lines: number } }[]
+  let records: z.infer<typeof recordsSchema>
   try {
-    records = parse(text, {
-      delimiter,
-      bom: true,
-      info: true,
-      trim: true,
-      relax_column_count: true,
-      skip_empty_lines: true,
-    }) as never
+    const options = { delimiter, bom: true, info: true, trim: true, relax_column_count: true, skip_empty_lines: true } as const
+    records = recordsSchema.parse(parse(text, options))
   } catch (reason) {
     throw new FileFault(`This is no table of values: ${reason instanceof Error ? reason.message : 'it cannot be read'}.`)
   }
@@ -100,7 +97,7 @@ export function readLines({ columns, rows }: OrderTable, mapping: CsvMapping, no
     if ('fault' in outcome) return { line, fault: `${outcome.field}: ${outcome.fault}` }
     const own =
       number === '' ? `conversion ${cells.join(' ')}` : isRefund ? `refund ${number} ${cells.join(' ')}` : `order ${number} `
-    return { line, id: idOf(own), visitor: read.data.visitor ?? idOf(`nobody ${own}`), ...outcome }
+    return { line, id: eventIdOf(own), visitor: read.data.visitor ?? eventIdOf(`nobody ${own}`), ...outcome }
   })
 }
 

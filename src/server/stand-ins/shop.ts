@@ -1,7 +1,6 @@
-import { createHash } from 'node:crypto'
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import type { StampedEvent } from '@/site/collect/report'
+import { eventIdOf, type StampedEvent } from '@/site/collect/report'
 import { writeEvents } from '../stores/events'
 
 /** An order as a shop reports it. */
@@ -15,12 +14,7 @@ export interface Order {
 
 /** The event of an order, or of what was paid back of it: the same report always makes the same event. */
 export function orderEvent({ number, visitor, at, value }: Order, which = ''): StampedEvent {
-  return { id: idOf(`order ${number} ${which}`), source: 0, visitor, at, kind: 'order', order: number, value }
-}
-
-/** 128 bits of SHA-256: what is reported twice is one event. */
-export function idOf(text: string): string {
-  return createHash('sha256').update(text).digest('hex').slice(0, 32)
+  return { id: eventIdOf(`order ${number} ${which}`), source: 0, visitor, at, kind: 'order', order: number, value }
 }
 
 const rowSchema = z.object({

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto'
 import * as z from 'zod'
 import { eventNameSchema, markerSchema, sourceOf, type VisitorEvent } from '@/core/goals'
 import { documentIdSchema, nodeIdSchema, roundIdSchema, versionIdSchema } from '@/core/ids'
@@ -5,7 +6,7 @@ import { documentIdSchema, nodeIdSchema, roundIdSchema, versionIdSchema } from '
 /** In the currency of the site. */
 export const reportedValue = z.number().min(-1_000_000).max(1_000_000)
 
-export const eventId = z.string().regex(/^[0-9a-f]{32}$/, 'an event’s id has 32 hexadecimal digits')
+const eventId = z.string().regex(/^[0-9a-f]{32}$/, 'an event’s id has 32 hexadecimal digits')
 
 /** Where the browser came from, by its own word: the host of the page before, and the address’s own UTM marks. */
 const arrivedFrom = { h: z.string().max(200).optional(), u: z.string().max(80).optional() }
@@ -38,6 +39,11 @@ export type Report = z.infer<typeof reportSchema>
 
 /** An event with what makes taking it in twice harmless, and where it belongs: 0 is live, else a rehearsal's number. */
 export type StampedEvent = VisitorEvent & { readonly id: string; readonly source: number }
+
+/** The id of an event that is made here and not by a browser: 128 bits of SHA-256, so that the same thing is the same event. */
+export function eventIdOf(what: string): string {
+  return createHash('sha256').update(what).digest('hex').slice(0, 32)
+}
 
 /** What only the server knows of a report: who sent it and when, the page as it is served, and how the visit began. */
 export interface Sender {

@@ -1,8 +1,8 @@
-import { createHash } from 'node:crypto'
+import { createHash, randomBytes } from 'node:crypto'
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify'
 import { eventNameSchema, happenedOutside, type OutsideReport } from '@/core/goals'
 import type { Release } from '@/core/release'
-import type { StampedEvent } from '../collect/report'
+import { eventIdOf, type StampedEvent } from '../collect/report'
 import { readVisitorId } from '../serve/cookies'
 import { openApi } from './open-api'
 import { readReports, reportTypes, Unreadable, type ReportType } from './read-reports'
@@ -108,7 +108,7 @@ export function outside(site: FastifyInstance, around: Around): void {
     const name = eventNameSchema.safeParse(event)
     const from = originOf(request.headers.referer)
     if (reporter !== undefined && name.success && (from === null || from === reporter.origin)) {
-      const id = idOf(`${reporter.id} ${around.now()} ${Math.random()}`)
+      const id = randomBytes(16).toString('hex')
       const visitor = readVisitorId(around.cookies(request).get('visitor')) ?? id
       const at = new Date(around.now())
       await around.keep([{ id, source: 0, visitor, at, kind: 'event', name: name.data, value: null }]).catch(() => undefined)
@@ -133,11 +133,7 @@ export function outside(site: FastifyInstance, around: Around): void {
 /** What is sent again, by the same key under the same id, is the same event. An order is one by its number, whoever reports it. */
 function stampOf(report: OutsideReport, { id }: Reporter): { id: string; source: number; visitor: string } {
   const own = report.kind === 'order' ? `order ${report.order} ` : `${id} ${report.id}`
-  return { id: idOf(own), source: 0, visitor: report.visitor ?? idOf(`nobody ${own}`) }
-}
-
-function idOf(text: string): string {
-  return createHash('sha256').update(text).digest('hex').slice(0, 32)
+  return { id: eventIdOf(own), source: 0, visitor: report.visitor ?? eventIdOf(`nobody ${own}`) }
 }
 
 function originOf(address: string | undefined): string | null {

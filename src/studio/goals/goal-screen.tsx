@@ -202,13 +202,17 @@ function GoalSheet({ account, view }: { account: AccountView; view: GoalView }) 
           )}
           <Note title="In 28 days">
             <DaysLine days={view.days} wide />
-            <p className="figures">
-              Reached <strong>{count(view.times)}</strong> times, by {plural(view.visitors, 'visitor', 'visitors')} for the first
-              time
-              {view.worth === 0
-                ? '.'
-                : `; worth ${goal.worthIn === 'money' ? moneyWords(view.worth, view.currency) : plural(Math.round(view.worth), 'point', 'points')}.`}
-            </p>
+            {view.times === 0 ? (
+              <p>Nobody has reached it yet.</p>
+            ) : (
+              <p className="figures">
+                Reached <strong>{count(view.times)}</strong> times, by {plural(view.visitors, 'visitor', 'visitors')} for the
+                first time
+                {view.worth === 0
+                  ? '.'
+                  : `; worth ${goal.worthIn === 'money' ? moneyWords(view.worth, view.currency) : plural(Math.round(view.worth), 'point', 'points')}.`}
+              </p>
+            )}
           </Note>
           <WiredPlace line={view} />
           <UsedBy line={view} />

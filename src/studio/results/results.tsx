@@ -107,6 +107,7 @@ export function ResultBody({ result }: { result: ResultView }) {
       )}
       <Guards result={result} names={names} />
       <ResultTable result={result} />
+      <WorthTable result={result} names={names} />
     </>
   )
 }
@@ -167,8 +168,6 @@ function ResultTable({ result }: { result: ResultView }) {
             <th className="number">Rate (95% Wilson)</th>
             <th className="number">Lift, safe to look at daily</th>
             <th className="number">One look at the end</th>
-            <th className="number">Worth per visitor</th>
-            <th className="number">Per visit</th>
             <th>Reading</th>
           </tr>
         </thead>
@@ -198,7 +197,6 @@ function ResultTable({ result }: { result: ResultView }) {
                     ? `${signed(variant.once.lift[0])} to ${signed(variant.once.lift[1])}, p ${variant.once.pValue < 0.001 ? 'under 0.001' : variant.once.pValue.toFixed(3)}`
                     : '–'}
                 </td>
-                <WorthCells worth={result.worth} version={version} />
                 <td>{variant === undefined ? '' : readingWords[variant.reading]}</td>
               </tr>
             )
@@ -209,19 +207,35 @@ function ResultTable({ result }: { result: ResultView }) {
   )
 }
 
-/** Worth per visitor with its difference from the original, and per visit. */
-function WorthCells({ worth, version }: { worth: ResultView['worth']; version: string }) {
-  const arm = worth.arms.find((one) => one.version === version)
-  const words = (value: number) => (worth.in === 'money' ? moneyWords(value, worth.currency) : value.toFixed(2))
-  if (arm === undefined) return <td colSpan={2} />
+/** What the visitors of each version brought. */
+function WorthTable({ result, names }: { result: ResultView; names: (version: string) => string }) {
+  const { worth } = result
+  const words = (value: number | null) =>
+    value === null ? '–' : worth.in === 'money' ? moneyWords(value, worth.currency) : value.toFixed(2).replace('-', '−')
   return (
-    <>
-      <td className="number">
-        {arm.perVisitor === null ? '–' : words(arm.perVisitor)}
-        {arm.difference === null ? '' : ` (${words(arm.difference[0])} to ${words(arm.difference[1])} more)`}
-      </td>
-      <td className="number">{arm.perVisit === null ? '–' : words(arm.perVisit)}</td>
-    </>
+    <table className="rows figures">
+      <caption>What it is worth, in {worth.in === 'money' ? worth.currency : 'points'}</caption>
+      <thead>
+        <tr>
+          <th>Version</th>
+          <th className="number">Per visitor</th>
+          <th className="number">Difference from the original, safe to look at daily</th>
+          <th className="number">Per visit</th>
+        </tr>
+      </thead>
+      <tbody>
+        {worth.arms.map(({ version, perVisitor, perVisit, difference }, index) => (
+          <tr key={version}>
+            <td>
+              <VersionMark index={index} /> {names(version)}
+            </td>
+            <td className="number">{words(perVisitor)}</td>
+            <td className="number">{difference === null ? '–' : `${words(difference[0])} to ${words(difference[1])}`}</td>
+            <td className="number">{words(perVisit)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   )
 }
 

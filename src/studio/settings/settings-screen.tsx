@@ -31,7 +31,7 @@ export function SettingsScreen({ account }: { account: AccountView }) {
       }
       margin={
         <>
-          <Note title="Scripts">
+          <Note title={may ? 'Scripts' : 'Who may change this'}>
             {may
               ? 'A script can do whatever the page can: read what visitors type, change what they see. Allow them only if you know who writes them.'
               : 'Only an administrator can change what stands under “The site”, and make keys.'}
