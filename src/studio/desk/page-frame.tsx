@@ -12,7 +12,7 @@ import { beginWriting, type RichWriting } from './write-in-place'
 import { previewOf, type Preview } from '@/components/preview'
 import { siteView, withDocuments } from '@/components/site-view'
 import { isFor, rulesOf, stylesByPart } from '@/components/style/reach'
-import type { scopeStyle as ScopeStyle } from '@/components/style/scope'
+import { scopeStyle } from '@/components/style/scope'
 
 /** The site's own styles, and what shows where one is pointing. Nothing can run in here: the frame allows no script. */
 const SHELL = `<!doctype html><html lang="en"><head><link rel="stylesheet" href="/look/site.css"><style>
@@ -68,9 +68,8 @@ export function PageFrame(props: FrameProps) {
       nodes: root === undefined ? {} : { [shown.root]: { ...root, children: [] } },
     }
     const styles = surroundings.filter((one) => one.kind === 'style' && isFor(one, about))
-    return { styles, styled: stylesByPart(styles), site: siteView([...surroundings, about]) }
+    return { ...dressOf(styles), site: siteView([...surroundings, about]) }
   }, [surroundings, root, shown.root, shown.id, shown.kind])
-  const rules = useRules(rendering.styles)
   const handlers = useRef(props)
   useLayoutEffect(() => {
     handlers.current = props
@@ -181,7 +180,7 @@ export function PageFrame(props: FrameProps) {
         ? null
         : createPortal(
             <>
-              <style>{rules}</style>
+              <style>{rendering.rules}</style>
               <Part document={shown} node={shown.root} rendering={rendering} />
             </>,
             body,
@@ -190,17 +189,9 @@ export function PageFrame(props: FrameProps) {
   )
 }
 
-/** The rules of styles, each confined to its part. What reads them is large, and most pages have none: it comes when needed. */
-function useRules(styles: readonly ContentDocument[]): string {
-  const [scope, setScope] = useState<{ of: typeof ScopeStyle } | null>(null)
-  const wanted = styles.length > 0
-  useEffect(() => {
-    if (wanted) void import('@/components/style/scope').then(({ scopeStyle }) => setScope({ of: scopeStyle }))
-  }, [wanted])
-  return useMemo(
-    () => (scope === null ? '' : styles.map((one) => scope.of(rulesOf(one), one.id).css).join('\n')),
-    [scope, styles],
-  )
+/** What styles need of a frame: their rules, and which parts carry them. */
+function dressOf(styles: readonly ContentDocument[]) {
+  return { styled: stylesByPart(styles), rules: styles.map((one) => scopeStyle(rulesOf(one), one.id).css).join('\n') }
 }
 
 /** A style that is looked at by itself shows on its sample; a part of a page wears what its page wears. */
@@ -229,16 +220,14 @@ export const PageMiniature = memo(function PageMiniature({
     () => withDocuments(siteView([...surroundings, preview.document]), preview.changed),
     [surroundings, preview],
   )
-  const styles = useMemo(() => stylesFor(surroundings, preview), [surroundings, preview])
-  const styled = useMemo(() => stylesByPart(styles), [styles])
-  const rules = useRules(styles)
+  const dress = useMemo(() => dressOf(stylesFor(surroundings, preview)), [surroundings, preview])
   const gone = document.nodes[node] !== undefined && preview.document.id === document.id && !isShown(preview.document, node)
   // A small part gets a narrow page around it, so that its words can be read.
   const width = document.kind === 'menu' ? 940 : preview.whole ? 1280 : document.nodes[node]?.type === 'button' ? 360 : 720
   const drawn = (
     <>
-      <style>{rules}</style>
-      <Part document={preview.document} node={preview.node} rendering={{ site, styled }} />
+      <style>{dress.rules}</style>
+      <Part document={preview.document} node={preview.node} rendering={{ site, styled: dress.styled }} />
     </>
   )
   return (
