@@ -5,6 +5,7 @@ const rules: sanitize.IOptions = {
   allowedAttributes: { a: ['href'] },
   allowedSchemes: ['http', 'https', 'mailto', 'tel', 'page'],
   allowProtocolRelative: false,
+  parseStyleAttributes: false,
   transformTags: { b: 'strong', i: 'em', div: 'p' },
 }
 

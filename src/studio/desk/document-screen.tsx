@@ -1,7 +1,6 @@
 'use client'
 
 import dynamic from 'next/dynamic'
-import { useSyncExternalStore } from 'react'
 import type { AccountView, DocumentView } from '@/contract/contract'
 import type { DocumentId } from '@/core/ids'
 import { Screen, Waiting } from '../frame/screen'
@@ -33,14 +32,8 @@ export function DocumentScreen({
   first: DocumentView | undefined
 }) {
   const asked = useAsk('document.open', { document }, { every: 8000, first })
-  // The desk shows times and frames as this browser has them: the server does not draw it.
-  const isBrowser = useSyncExternalStore(never, yes, no)
-  if (asked.data === undefined || !isBrowser)
+  if (asked.data === undefined)
     return <Screen account={account} sheet={<Waiting error={asked.error} again={() => void asked.refetch()} />} margin={null} />
   const Desk = desks[asked.data.document.kind]
   return <Desk key={document} account={account} view={asked.data} refetch={() => void asked.refetch()} />
 }
-
-const never = () => () => undefined
-const yes = () => true
-const no = () => false

@@ -279,10 +279,17 @@ function ScaledFrame({
     watcher.observe(element)
     return () => watcher.disconnect()
   }, [])
+  const frame = useRef<HTMLIFrameElement>(null)
+  // A frame drawn by the server can have been read before anything here listened.
+  useLayoutEffect(() => {
+    const inside = frame.current?.contentDocument
+    if (inside?.readyState === 'complete' && inside.querySelector('link') !== null) onBody(inside.body)
+  }, [onBody])
   const scale = room === null ? 1 : Math.min(1, room.width / width)
   return (
     <div ref={holder} className={still ? 'scaled still' : 'scaled'}>
       <iframe
+        ref={frame}
         title={label}
         sandbox="allow-same-origin"
         srcDoc={SHELL}

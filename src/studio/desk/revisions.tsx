@@ -4,6 +4,7 @@ import { App, Button, Modal } from 'antd'
 import { useState } from 'react'
 import type { DocumentView } from '@/contract/contract'
 import { Note } from '../frame/screen'
+import { When } from '../frame/when'
 import { agoWords, momentWords } from '../frame/wording'
 import { useAsk, useTell } from '../talk'
 import type { Desk } from './desk'
@@ -34,13 +35,13 @@ export function Revisions({ desk }: { desk: Desk }) {
   return (
     <Note title="Revisions">
       <p className="quiet">
-        Last changed by {view.editedBy}, {agoWords(view.editedAt)}.
+        Last changed by {view.editedBy}, <When at={view.editedAt} words={agoWords} />.
       </p>
       <ol className="revisions">
         {view.revisions.map(({ number, note, author, at }) => (
           <li key={number}>
             <span>
-              {number}. {note || 'Published'} — {author}, {momentWords(at)}
+              {number}. {note || 'Published'} — {author}, <When at={at} words={momentWords} />
               {number === view.publishedRevision ? <span className="living"> live</span> : null}
             </span>
             <span className="row-tools">

@@ -49,7 +49,7 @@ function Masthead({ account }: { account: AccountView }) {
   const current = (place: string) => (path.startsWith(place) ? ('page' as const) : undefined)
   return (
     <header className="masthead">
-      <Link href="/" className="mark" aria-current={path === '/' ? 'page' : undefined}>
+      <Link href="/" prefetch={false} className="mark" aria-current={path === '/' ? 'page' : undefined}>
         <svg width="18" height="22" viewBox="0 0 18 22" aria-hidden="true">
           <path d="M9 21V8" stroke="currentColor" strokeWidth="1.8" strokeLinecap="round" />
           <path d="M9 10C4 10 1.500 7.500 1.500 2.500 6.500 2.500 9 5 9 10Z" fill="#9DB53B" />
@@ -64,13 +64,13 @@ function Masthead({ account }: { account: AccountView }) {
       </Link>
       <nav aria-label="Places">
         {places.map(([place, name]) => (
-          <Link key={place} href={place} aria-current={current(place)}>
+          <Link key={place} href={place} prefetch={false} aria-current={current(place)}>
             {name}
           </Link>
         ))}
       </nav>
       <nav aria-label="Tools" className="tools">
-        <Link href="/rehearse" aria-current={current('/rehearse')}>
+        <Link href="/rehearse" prefetch={false} aria-current={current('/rehearse')}>
           Rehearse
         </Link>
         <Me account={account} />
@@ -96,7 +96,9 @@ function Me({ account }: { account: AccountView }) {
           <br />
           {account.role}
         </p>
-        <Link href="/settings">Settings</Link>
+        <Link href="/settings" prefetch={false}>
+          Settings
+        </Link>
         <button type="button" onClick={() => void leave()}>
           Sign out
         </button>
