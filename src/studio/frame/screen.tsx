@@ -6,6 +6,7 @@ import { usePathname, useRouter } from 'next/navigation'
 import type { ReactNode } from 'react'
 import type { AccountView } from '@/contract/contract'
 import type { Refused } from '../talk'
+import { useInBrowser } from './when'
 
 const places = [
   ['/site', 'Site'],
@@ -28,8 +29,10 @@ export function Screen({
   shelf?: ReactNode
   wide?: boolean
 }) {
+  // What the server drew takes no press until there is something behind it that answers.
+  const answers = useInBrowser()
   return (
-    <div className="frame">
+    <div className="frame" inert={!answers}>
       <Masthead account={account} />
       <div className="desk">
         <main className={wide ? 'sheet wide' : 'sheet'} tabIndex={-1}>

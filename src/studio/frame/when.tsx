@@ -4,8 +4,12 @@ import { useSyncExternalStore } from 'react'
 
 /** A moment in words of this browser’s clock and zone, which the server that draws the screen first does not know. */
 export function When({ at, words }: { at: string; words: (iso: string) => string }) {
-  const isBrowser = useSyncExternalStore(never, yes, no)
-  return isBrowser ? words(at) : null
+  return useInBrowser() ? words(at) : null
+}
+
+/** False while the server draws and while the browser takes over what it drew. */
+export function useInBrowser(): boolean {
+  return useSyncExternalStore(never, yes, no)
 }
 
 const never = () => () => undefined
