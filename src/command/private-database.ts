@@ -3,7 +3,7 @@ import { chmodSync, chownSync, existsSync, mkdirSync, readFileSync, rmSync } fro
 import { createConnection } from 'node:net'
 import { dirname, join } from 'node:path'
 import knex from 'knex'
-import type { Settings } from './settings'
+import { spoolOf, type Settings } from './settings'
 import { Trouble } from './trouble'
 
 const MODES = 'STRICT_ALL_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO,NO_ENGINE_SUBSTITUTION'
@@ -155,9 +155,11 @@ export function keepDatabase(settings: Settings): () => void {
   return () => clearInterval(timer)
 }
 
+/** Nothing is left of it, nor of what waited on disk for it. */
 export async function emptyDatabase(settings: Settings, name: 'sprig' | 'sprig_test' | 'sprig_bench'): Promise<void> {
   const root = knex({ client: 'mysql2', connection: { socketPath: settings.socket, user: 'root' }, pool: { min: 0, max: 1 } })
   try {
+    rmSync(spoolOf(settings, name), { recursive: true, force: true })
     await root.raw('DROP DATABASE IF EXISTS ??', [name])
     await root.raw('CREATE DATABASE ?? CHARACTER SET utf8mb4', [name])
   } finally {

@@ -65,8 +65,14 @@ export function processEnvironment(settings: Settings, database = 'sprig'): Node
     SPRIG_DB_USER: 'sprig',
     SPRIG_DB_PASSWORD: settings.password,
     SPRIG_DB_NAME: database,
+    SITE_SPOOL: spoolOf(settings, database),
     STUDIO_PORT: String(settings.studioPort),
     SITE_PORT: String(settings.sitePort),
     SITE_ADDRESS: process.env.SITE_ADDRESS ?? `http://localhost:${settings.sitePort}`,
   }
+}
+
+/** What waits on disk for a database belongs to that database alone. */
+export function spoolOf({ home }: Settings, database: string): string {
+  return join(home, 'spool', database)
 }

@@ -2,7 +2,7 @@ import { nodeIdSchema } from '@/core/ids'
 import type { Database } from '@/server/database/connect'
 import { inTransaction } from '@/server/database/connect'
 import { act, testPage, editor, freshDatabase, publisher } from '@/server/test-database'
-import { keepEntry } from '@/server/stores/form-entries'
+import { keepEntries } from '@/server/stores/form-entries'
 import { forgetTallies } from '@/server/stores/tally'
 import { deliverEntries } from './deliver'
 import { tallyAll } from './work'
@@ -15,6 +15,7 @@ afterAll(() => db.destroy())
 
 const visitor = 'c'.repeat(32)
 const form = nodeIdSchema.parse('the-form')
+const entry = { id: 'a'.repeat(32), at: new Date(), document: testPage.id, node: form, values: { name: 'Sefa' }, visitor }
 
 async function formGoals() {
   const { lock } = await act(db, editor, 'document.open', { document: testPage.id })
@@ -45,7 +46,7 @@ async function formGoals() {
 test('a form counts when the service behind it accepts; until then it is kept; what is paid back is taken back', async () => {
   const figures = await formGoals()
   await act(db, publisher, 'standIn.setList', { mood: 'down' })
-  await keepEntry(db, { document: testPage.id, node: form, values: { name: 'Sefa' }, visitor })
+  await keepEntries(db, [entry, entry])
   expect(await deliverEntries(db)).toBe(0)
   expect((await act(db, editor, 'standIn.read', {})).entries).toMatchObject([{ status: 'waiting', tries: 1 }])
   expect(await figures()).toEqual([
@@ -75,7 +76,7 @@ test('a form counts when the service behind it accepts; until then it is kept; w
 
 test('what the service refuses counts nothing', async () => {
   await act(db, publisher, 'standIn.setList', { mood: 'refuses' })
-  await keepEntry(db, { document: testPage.id, node: form, values: {}, visitor: 'd'.repeat(32) })
+  await keepEntries(db, [{ ...entry, id: 'b'.repeat(32), visitor: 'd'.repeat(32) }])
   expect(await deliverEntries(db)).toBe(1)
   expect((await act(db, editor, 'standIn.read', {})).entries[0]).toMatchObject({ status: 'refused' })
 })

@@ -1,14 +1,17 @@
 import { join } from 'node:path'
 import pino from 'pino'
 import * as z from 'zod'
-import { connect } from '@/server/database/connect'
+import { connect, isReachable } from '@/server/database/connect'
 import { writeEvents } from '@/server/stores/events'
-import { keepEntry } from '@/server/stores/form-entries'
+import { keepEntries } from '@/server/stores/form-entries'
 import { newestReleaseNumber, readRelease } from '@/server/stores/releases'
 import { readMedia } from '@/server/stores/media'
 import { mediaOf } from '@/components/references'
 import type { Release } from '@/core/release'
 import { readAssets, type Asset } from './assets'
+import { formEntrySchema } from './collect/form-entry'
+import { stampedEventSchema } from './collect/report'
+import { Spool } from './collect/spool'
 import { compile, type CompiledSite } from './compile/compile'
 import { makeSite, scriptAddress, styleAddress } from './site'
 
@@ -17,10 +20,14 @@ const settings = z
     SITE_PORT: z.coerce.number().int().default(4200),
     SITE_HOST: z.string().default('127.0.0.1'),
     SPRIG_LOOK: z.string().default(join(process.cwd(), 'public', 'look')),
+    SITE_SPOOL: z.string().default(join(process.cwd(), '.sprig', 'spool')),
+    /** Megabytes that may wait on disk while the database is away. */
+    SITE_SPOOL_LIMIT: z.coerce.number().positive().default(256),
   })
   .parse(process.env)
 
 const WATCH_EVERY = 250
+const DRAIN_EVERY = 500
 
 const log = pino({ name: 'site' })
 const db = connect(process.env)
@@ -63,12 +70,28 @@ async function loadMedia(release: Release): Promise<void> {
     media.set(name, { type, body, etag: `"${name}"` })
 }
 
+const isBack = () => isReachable(db)
+const warn = (reason: unknown) => log.warn(reason)
+const limit = settings.SITE_SPOOL_LIMIT * 1_048_576
+const events = new Spool(
+  join(settings.SITE_SPOOL, 'events'),
+  stampedEventSchema,
+  { write: (items) => writeEvents(db, items), isReachable: isBack, log: warn },
+  limit,
+)
+const entries = new Spool(
+  join(settings.SITE_SPOOL, 'entries'),
+  formEntrySchema,
+  { write: (items) => keepEntries(db, items), isReachable: isBack, log: warn },
+  limit,
+)
+
 const site = makeSite({
   current: () => current,
   assets,
   media,
-  writeEvents: (events) => writeEvents(db, events),
-  keepEntry: (entry) => keepEntry(db, entry),
+  writeEvents: (items) => events.keep(items),
+  keepEntry: (entry) => entries.keep([entry]),
   now: () => Date.now(),
   log: (reason) => log.error(reason),
 })
@@ -81,9 +104,23 @@ async function watchOn(): Promise<void> {
   }
 }
 
+/** What waited on disk goes on to the database as soon as that is back. */
+async function drainOn(): Promise<void> {
+  while (!stopped) {
+    for (const spool of [events, entries]) {
+      if (!spool.isEmpty && (await isBack())) {
+        const done = await spool.drain().catch((reason: unknown) => log.error(reason))
+        if (done === true) log.info('what waited on disk has been written')
+      }
+    }
+    await new Promise((next) => setTimeout(next, DRAIN_EVERY))
+  }
+}
+
 async function stop(): Promise<void> {
   stopped = true
   await site.close()
+  await Promise.all([events.close(), entries.close()])
   await db.destroy()
   process.exit(0)
 }
@@ -98,3 +135,4 @@ void site.listen({ port: settings.SITE_PORT, host: settings.SITE_HOST }).then(
   },
 )
 void watchOn()
+void drainOn()

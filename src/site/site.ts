@@ -235,7 +235,14 @@ export function makeSite(parts: SiteParts): FastifyInstance {
       const cookies = readCookies(request.headers.cookie)
       const leftOut = leftOutBecause(request.headers, cookies, request.headers['user-agent'] ?? '') !== null
       const visitor = leftOut ? null : readVisitorId(cookies.get('visitor'))
-      await parts.keepEntry({ document: document.id, node: nodeId as NodeId, values, visitor })
+      await parts.keepEntry({
+        id: randomUUID().replaceAll('-', ''),
+        at: new Date(parts.now()),
+        document: document.id,
+        node: nodeId as NodeId,
+        values,
+        visitor,
+      })
     } catch (reason) {
       parts.log(reason)
       return plain(

@@ -1,38 +1,45 @@
-import type { DocumentId, NodeId, RoundId, VersionId } from '../ids'
+import * as z from 'zod'
+import { documentIdSchema, nodeIdSchema, roundIdSchema, versionIdSchema } from '../ids'
 import type { Goal, Library } from './goal'
+
+const round = { round: roundIdSchema, version: versionIdSchema }
+const document = documentIdSchema
+
+/** What can happen, as it is kept on its way to being counted. */
+export const happeningSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('assigned'), ...round }),
+  z.object({ kind: z.literal('seen'), ...round }),
+  z.object({
+    kind: z.literal('page'),
+    document,
+    path: z.string(),
+    pageType: z.string(),
+    /** The first page of a visit, with where the visitor came from and on what; `null` for every other page. */
+    arrival: z.object({ source: z.string(), device: z.string() }).nullable(),
+  }),
+  /** A call to action was really seen. */
+  z.object({ kind: z.literal('call'), document, call: documentIdSchema }),
+  /** `nodes`: the component that was pressed, then those it stands in, from the inside out. */
+  z.object({
+    kind: z.literal('click'),
+    document,
+    nodes: z.array(nodeIdSchema).readonly(),
+    markers: z.array(z.string()).readonly(),
+  }),
+  z.object({ kind: z.literal('form'), document, nodes: z.array(nodeIdSchema).readonly() }),
+  z.object({ kind: z.literal('outbound'), document, address: z.string() }),
+  z.object({ kind: z.literal('read'), document, node: nodeIdSchema }),
+  z.object({ kind: z.literal('stay'), document, seconds: z.number() }),
+  /** `value` in the site's currency; below zero for a refund of the order with this number. */
+  z.object({ kind: z.literal('order'), order: z.string(), value: z.number() }),
+  z.object({ kind: z.literal('event'), name: z.string(), value: z.number().nullable() }),
+  /** A link in a newsletter that leads to a call to action's destination. */
+  z.object({ kind: z.literal('letter'), call: documentIdSchema, letter: z.string() }),
+])
+export type Happening = Readonly<z.infer<typeof happeningSchema>>
 
 /** Something a visitor did or was shown, with the moment at which it counts. */
 export type VisitorEvent = { readonly visitor: string; readonly at: Date } & Happening
-
-export type Happening =
-  | { readonly kind: 'assigned'; readonly round: RoundId; readonly version: VersionId }
-  | { readonly kind: 'seen'; readonly round: RoundId; readonly version: VersionId }
-  | {
-      readonly kind: 'page'
-      readonly document: DocumentId
-      readonly path: string
-      readonly pageType: string
-      /** The first page of a visit, with where the visitor came from and on what; `null` for every other page. */
-      readonly arrival: { readonly source: string; readonly device: string } | null
-    }
-  /** A call to action was really seen. */
-  | { readonly kind: 'call'; readonly document: DocumentId; readonly call: DocumentId }
-  /** `nodes`: the component that was pressed, then those it stands in, from the inside out. */
-  | {
-      readonly kind: 'click'
-      readonly document: DocumentId
-      readonly nodes: readonly NodeId[]
-      readonly markers: readonly string[]
-    }
-  | { readonly kind: 'form'; readonly document: DocumentId; readonly nodes: readonly NodeId[] }
-  | { readonly kind: 'outbound'; readonly document: DocumentId; readonly address: string }
-  | { readonly kind: 'read'; readonly document: DocumentId; readonly node: NodeId }
-  | { readonly kind: 'stay'; readonly document: DocumentId; readonly seconds: number }
-  /** `value` in the site's currency; below zero for a refund of the order with this number. */
-  | { readonly kind: 'order'; readonly order: string; readonly value: number }
-  | { readonly kind: 'event'; readonly name: string; readonly value: number | null }
-  /** A link in a newsletter that leads to a call to action's destination. */
-  | { readonly kind: 'letter'; readonly call: DocumentId; readonly letter: string }
 
 type Of<Kind extends Happening['kind']> = Extract<VisitorEvent, { kind: Kind }>
 

@@ -10,7 +10,7 @@ export {
   type Enrolment,
 } from './credit'
 export { doing } from './doing'
-export { reaches, stayedOn, worthOf, type Happening, type VisitorEvent } from './event'
+export { happeningSchema, reaches, stayedOn, worthOf, type Happening, type VisitorEvent } from './event'
 export {
   eventNameSchema,
   goalSchema,

@@ -75,7 +75,7 @@ export function readLines({ columns, rows }: OrderTable, mapping: CsvMapping, no
     }
     const amount = cell('value') === '' ? undefined : amountOf(cell('value'))
     if (amount !== undefined && Number.isNaN(amount)) return { line, fault: `“${cell('value')}” is no amount` }
-    const at = cell('at') === '' ? undefined : momentOf(cell('at'))
+    const at = cell('at') === '' ? undefined : momentOf(cell('at'), now)
     if (at === null) return { line, fault: `“${cell('at')}” is no date; write 2026-03-02 or 2026-03-02T10:00:00Z` }
     const number = cell('number')
     const shared = {
@@ -108,8 +108,12 @@ function amountOf(text: string): number {
   return /^-?\d+(\.\d+)?$/.test(decimal) ? Number(decimal) : Number.NaN
 }
 
-function momentOf(text: string): string | null {
+/** A day alone is its noon, and today, before noon, this moment. */
+function momentOf(text: string, now: number): string | null {
   if (!/^\d{4}-\d{2}-\d{2}/.test(text)) return null
-  const time = Date.parse(/^\d{4}-\d{2}-\d{2}$/.test(text) ? `${text}T12:00:00Z` : text)
+  const isDay = /^\d{4}-\d{2}-\d{2}$/.test(text)
+  const isToday = isDay && text === new Date(now).toISOString().slice(0, 10)
+  const noon = Date.parse(isDay ? `${text}T12:00:00Z` : text)
+  const time = isToday ? Math.min(noon, now) : noon
   return Number.isNaN(time) ? null : new Date(time).toISOString()
 }

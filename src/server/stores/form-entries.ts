@@ -4,6 +4,9 @@ import { documentIdSchema, nodeIdSchema } from '@/core/ids'
 import type { FormEntry } from '@/site/collect/form-entry'
 import { jsonColumn } from '../database/json-column'
 
+/** A database that does not answer for so long, in milliseconds, is away. */
+const WRITE_WITHIN = 4000
+
 const rowSchema = z.object({
   seq: z.number(),
   document_id: documentIdSchema,
@@ -20,17 +23,25 @@ const rowSchema = z.object({
 })
 export type EntryRow = z.infer<typeof rowSchema>
 
-/** Keeps what a visitor sent until the service behind the form takes it. */
-export async function keepEntry(db: Knex, { document, node, values, visitor }: FormEntry): Promise<void> {
-  await db('form_entries').insert({
-    document_id: document,
-    node_id: node,
-    entry: JSON.stringify(values),
-    at: new Date(),
-    visitor: visitor === null ? null : Buffer.from(visitor, 'hex'),
-    status: 'waiting',
-    next_at: new Date(),
-  })
+/** Keeps what visitors sent until the service behind the form takes it. An entry that is already there is left as it is. */
+export async function keepEntries(db: Knex, entries: readonly FormEntry[]): Promise<void> {
+  if (entries.length === 0) return
+  await db('form_entries')
+    .insert(
+      entries.map(({ id, at, document, node, values, visitor }) => ({
+        id: Buffer.from(id, 'hex'),
+        document_id: document,
+        node_id: node,
+        entry: JSON.stringify(values),
+        at,
+        visitor: visitor === null ? null : Buffer.from(visitor, 'hex'),
+        status: 'waiting',
+        next_at: at,
+      })),
+    )
+    .onConflict('id')
+    .ignore()
+    .timeout(WRITE_WITHIN)
 }
 
 /** The entries whose turn it is, oldest first. */

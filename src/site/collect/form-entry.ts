@@ -1,10 +1,15 @@
-import type { DocumentId, NodeId } from '@/core/ids'
+import * as z from 'zod'
+import { documentIdSchema, nodeIdSchema } from '@/core/ids'
 
 /** What a visitor sent with a form. */
-export interface FormEntry {
-  readonly document: DocumentId
-  readonly node: NodeId
-  readonly values: Record<string, string>
+export const formEntrySchema = z.object({
+  /** 32 hexadecimal digits, made when it arrives: kept twice, it is still one entry. */
+  id: z.string().regex(/^[0-9a-f]{32}$/),
+  at: z.coerce.date(),
+  document: documentIdSchema,
+  node: nodeIdSchema,
+  values: z.record(z.string(), z.string()),
   /** `null` where nobody's id may be kept. */
-  readonly visitor: string | null
-}
+  visitor: z.string().nullable(),
+})
+export type FormEntry = Readonly<z.infer<typeof formEntrySchema>>

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto'
 import * as z from 'zod'
-import { eventNameSchema, markerSchema, sourceOf, type VisitorEvent } from '@/core/goals'
+import { eventNameSchema, happeningSchema, markerSchema, sourceOf, type VisitorEvent } from '@/core/goals'
 import { documentIdSchema, nodeIdSchema, roundIdSchema, versionIdSchema } from '@/core/ids'
 
 /** In the currency of the site. */
@@ -39,6 +39,12 @@ export type Report = z.infer<typeof reportSchema>
 
 /** An event with what makes taking it in twice harmless, and where it belongs: 0 is live, else a rehearsal's number. */
 export type StampedEvent = VisitorEvent & { readonly id: string; readonly source: number }
+
+/** The same, read back from where it was kept for a while. */
+export const stampedEventSchema = z.intersection(
+  z.object({ id: eventId, source: z.number().int().min(0), visitor: eventId, at: z.coerce.date() }),
+  happeningSchema,
+)
 
 /** The id of an event that is made here and not by a browser: 128 bits of SHA-256, so that the same thing is the same event. */
 export function eventIdOf(what: string): string {
