@@ -16,7 +16,7 @@ export async function build(options: { force: boolean }): Promise<void> {
   console.error('Building …')
   rmSync('dist', { recursive: true, force: true })
   await buildLook()
-  await Promise.all(['site', 'jobs'].map((name) => buildProcess(name)))
+  await buildProcesses()
   const studio = spawnSync('npm', ['run', '--silent', 'build:studio'], {
     stdio: ['ignore', 'pipe', 'pipe'],
     encoding: 'utf8',
@@ -50,6 +50,11 @@ export async function buildLook(): Promise<void> {
     logLevel: 'error',
   })
   cpSync('src/site/media', join(LOOK_FOLDER, 'media'), { recursive: true })
+}
+
+/** The two programs that run beside the studio. */
+export async function buildProcesses(): Promise<void> {
+  await Promise.all(['site', 'jobs'].map((name) => buildProcess(name)))
 }
 
 async function buildProcess(name: string): Promise<void> {

@@ -13,6 +13,7 @@ import { formEntrySchema } from './collect/form-entry'
 import { stampedEventSchema } from './collect/report'
 import { Spool } from './collect/spool'
 import { compile, type CompiledSite } from './compile/compile'
+import { keepRelease, keptRelease } from './last-release'
 import { makeSite, scriptAddress, styleAddress } from './site'
 
 const settings = z
@@ -48,6 +49,7 @@ async function watch(): Promise<void> {
     const compiled = compile(release, addresses, current ?? undefined)
     current = compiled
     number = newest
+    await keepRelease(settings.SITE_SPOOL, release).catch((reason: unknown) => log.warn(reason))
     log.info({ release: newest, pages: compiled.pages.size, compiled: compiled.compiled }, 'release loaded')
   } catch (reason) {
     log.warn(reason, 'no release could be read')
@@ -69,6 +71,10 @@ async function loadMedia(release: Release): Promise<void> {
   ))
     media.set(name, { type, body, etag: `"${name}"` })
 }
+
+/** Until the database has answered: what was served before. */
+const kept = keptRelease(settings.SITE_SPOOL)
+if (kept !== null) current = compile(kept, addresses)
 
 const isBack = () => isReachable(db)
 const warn = (reason: unknown) => log.warn(reason)

@@ -105,8 +105,9 @@ test('a form goes on to its page, is refused with the field’s name when incomp
 })
 
 test('before a release is loaded it says so, and is not healthy', async () => {
-  const { site } = siteWith({ current: () => null })
+  const { site, report } = siteWith({ current: () => null })
   expect([(await site.inject('/')).statusCode, (await site.inject('/healthz')).statusCode]).toEqual([503, 503])
+  expect((await report({ d: 'front', e: [event] })).statusCode).toBe(503)
 })
 
 test('no inline script may run, nothing may frame the site', async () => {

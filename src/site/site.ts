@@ -191,7 +191,9 @@ export function makeSite(parts: SiteParts): FastifyInstance {
       return plain(reply, 400, `${issue?.path.join('.') || 'body'}: ${issue?.message ?? 'not understood'}`)
     }
     const now = parts.now()
-    const page = parts.current()?.byId.get(report.data.d)
+    const compiled = parts.current()
+    if (compiled === null) return later(reply, new Overloaded('no release is loaded yet'))
+    const page = compiled.byId.get(report.data.d)
     if (page === undefined) return plain(reply, 400, 'd: there is no such page')
     const visit = readVisit(cookies.get('visit'), Math.floor(now / 60_000))
     const first = visit === null || (visit.pages.length <= 1 && visit.pages[0] === report.data.d)
