@@ -12,8 +12,9 @@ import { form, formField } from '@/components/form/fields'
 import type { CompiledSite } from './compile/compile'
 import { plainPage } from './compile/head'
 import { answerPage, type Assignment } from './serve/answer-page'
+import { letters } from './outside/letters'
 import { outside } from './outside/outside'
-import { readCookies, readVisit, readVisitorId } from './serve/cookies'
+import { readCookies, readKept, readVisit, readVisitorId } from './serve/cookies'
 import { deviceFor, leftOutBecause } from './serve/recognise'
 
 export interface SiteParts {
@@ -142,6 +143,12 @@ export function makeSite(parts: SiteParts): FastifyInstance {
     plain,
     later: (reply, reason) => later(reply, reason),
   })
+  letters(site, {
+    compiled: () => parts.current(),
+    now: () => parts.now(),
+    keep: (events) => commits.add(events),
+    plain,
+  })
   site.post('/collect', { bodyLimit: REPORT_LIMIT }, (request, reply) => collect(request, reply))
   site.post('/forms/:document/:node', (request, reply) => takeForm(request, reply))
 
@@ -204,8 +211,13 @@ export function makeSite(parts: SiteParts): FastifyInstance {
       page: { path: page.path, pageType: page.pageType },
       arrival: first ? { device: deviceFor(request.headers), campaign: visit?.campaign ?? null } : null,
     }
+    // What a newsletter brought here is shown but not counted: who follows a link has chosen to.
+    const { carried } = readKept(cookies.get('kept'))
+    const isCarried = (event: StampedEvent) =>
+      event.kind === 'seen' && compiled.release.rounds.some(({ id, test }) => id === event.round && carried.has(test))
+    const events = stamp(report.data, sender).filter((event) => carried.size === 0 || !isCarried(event))
     try {
-      await commits.add(stamp(report.data, sender))
+      if (events.length > 0) await commits.add(events)
       return await reply.code(204).send()
     } catch (reason) {
       return later(reply, reason)

@@ -33,8 +33,14 @@ export const happeningSchema = z.discriminatedUnion('kind', [
   /** `value` in the site's currency; below zero for a refund of the order with this number. */
   z.object({ kind: z.literal('order'), order: z.string(), value: z.number() }),
   z.object({ kind: z.literal('event'), name: z.string(), value: z.number().nullable() }),
-  /** A link in a newsletter that leads to a call to action's destination. */
-  z.object({ kind: z.literal('letter'), call: documentIdSchema, letter: z.string() }),
+  /** A call to action in a newsletter that was opened, or whose link was followed, by whom it was sent to. */
+  z.object({
+    kind: z.literal('letter'),
+    call: documentIdSchema,
+    letter: z.number(),
+    recipient: z.string(),
+    did: z.enum(['shown', 'followed']),
+  }),
 ])
 export type Happening = Readonly<z.infer<typeof happeningSchema>>
 

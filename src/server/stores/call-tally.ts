@@ -43,6 +43,10 @@ export async function countCalls(trx: Knex.Transaction, events: readonly Visitor
   }
   const orders: Ordered[] = []
   for (const event of events) {
+    if (event.kind === 'letter' && event.did === 'shown') {
+      addTo({ call: event.call, document: event.call, channel: 'newsletter' }, event.at).views++
+      continue
+    }
     if (event.kind === 'letter') {
       const press: Press = { call: event.call, document: event.call, channel: 'newsletter', at: event.at }
       addTo(press, event.at).clicks++

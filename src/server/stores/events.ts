@@ -53,7 +53,7 @@ function rowOf(event: StampedEvent): (string | number | Buffer | Date | null)[] 
     case 'event':
       return row(null, null, { name: event.name, value: event.value })
     case 'letter':
-      return row(null, event.call, { letter: event.letter })
+      return row(null, event.call, { letter: event.letter, recipient: event.recipient, did: event.did })
     default:
       return event satisfies never
   }
@@ -95,7 +95,11 @@ const happeningRow = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('stay'), document_id: documentIdSchema, about: about({ seconds: z.number() }) }),
   z.object({ kind: z.literal('order'), about: about({ order: z.string(), value: z.number() }) }),
   z.object({ kind: z.literal('event'), about: about({ name: z.string(), value: z.number().nullable() }) }),
-  z.object({ kind: z.literal('letter'), nodes: documentIdSchema, about: about({ letter: z.string() }) }),
+  z.object({
+    kind: z.literal('letter'),
+    nodes: documentIdSchema,
+    about: about({ letter: z.number(), recipient: z.string(), did: z.enum(['shown', 'followed']) }),
+  }),
 ])
 
 function happeningOf(row: z.infer<typeof happeningRow>): Happening {
@@ -122,7 +126,7 @@ function happeningOf(row: z.infer<typeof happeningRow>): Happening {
     case 'event':
       return { kind: 'event', ...row.about }
     case 'letter':
-      return { kind: 'letter', call: row.nodes, letter: row.about.letter }
+      return { kind: 'letter', call: row.nodes, ...row.about }
     default:
       return row satisfies never
   }

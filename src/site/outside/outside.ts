@@ -4,11 +4,11 @@ import { eventNameSchema, happenedOutside, type OutsideReport } from '@/core/goa
 import type { Release } from '@/core/release'
 import { eventIdOf, type StampedEvent } from '../collect/report'
 import { readVisitorId } from '../serve/cookies'
+import { PIXEL } from './pixel'
 import { openApi } from './open-api'
 import { readReports, reportTypes, Unreadable, type ReportType } from './read-reports'
 
 const LIMIT = 1_048_576
-const PIXEL = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7', 'base64')
 
 interface Around {
   release(): Release | null

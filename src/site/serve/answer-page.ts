@@ -33,14 +33,14 @@ export function answerPage(
   now: number,
 ): PageAnswer {
   const minute = Math.floor(now / 60_000)
-  const { visitor, visit, isNew } = recognise(
+  const { visitor, visit, carried, isNew } = recognise(
     headers,
     minute,
     page.ladders.length === 0 ? null : (id) => site.byId.get(id)?.pageType,
     campaign,
   )
   const decisions = page.draws.length + page.ladders.length === 0 ? NOTHING : decide(page, visitor)
-  const assignments = page.draws.length === 0 ? NOTHING : assignmentsOf(page, visitor, decisions)
+  const assignments = page.draws.length === 0 ? NOTHING : assignmentsOf(page, visitor, carried, decisions)
 
   const lines = ['content-type', 'text/html; charset=utf-8']
   if (visitor.id !== null && visitor.leftOut === null) {
@@ -49,7 +49,7 @@ export function answerPage(
     if (visit === null || after.lastAt !== visit.lastAt || after.pages !== visit.pages)
       lines.push('set-cookie', writeVisit(after))
     if (assignments.some(({ test, version }) => visitor.kept.get(test) !== version))
-      lines.push('set-cookie', writeKept(keptAfter(visitor.kept, assignments)))
+      lines.push('set-cookie', writeKept({ kept: keptAfter(visitor.kept, assignments), carried }))
   }
   const target = routeFor(page, decisions)
   if (target !== null)
@@ -77,12 +77,17 @@ function routeFor({ route, routes }: CompiledPage, decisions: readonly Decision[
   return route
 }
 
-function assignmentsOf(page: CompiledPage, visitor: Visitor, decisions: readonly Decision[]): readonly Assignment[] {
+function assignmentsOf(
+  page: CompiledPage,
+  visitor: Visitor,
+  carried: ReadonlySet<TestId>,
+  decisions: readonly Decision[],
+): readonly Assignment[] {
   if (visitor.id === null) return NOTHING
   const assignments: Assignment[] = []
   for (const { test, round } of page.draws) {
     const decision = decisions.find(({ key }) => key === test)
-    if (decision?.counted) assignments.push({ visitor: visitor.id, test, round, version: decision.version })
+    if (decision?.counted && !carried.has(test)) assignments.push({ visitor: visitor.id, test, round, version: decision.version })
   }
   return assignments
 }

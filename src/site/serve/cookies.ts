@@ -4,7 +4,7 @@ import type { DocumentId, TestId, VersionId } from '@/core/ids'
  * All that a site process knows of a visitor comes back with the visitor, so that any process can answer any request:
  *   visitor  128 random bits in hexadecimal
  *   visit    <start>.<last>.<page~page…>.<campaign>, minutes since 1970 in base 36; over after 30 silent minutes
- *   kept     <test>~<version>.<test>~<version>…
+ *   kept     <test>~<version>.<test>~<version>…, with “~c” behind those that a newsletter carried here
  */
 const YEAR = 31_536_000
 const VISIT_SILENCE = 30
@@ -59,18 +59,27 @@ export function writeVisitor(id: string): string {
   return `visitor=${id}; Path=/; Max-Age=${YEAR}; HttpOnly; SameSite=Lax`
 }
 
-export function readKept(cookie: string | undefined): Map<TestId, VersionId> {
+/** What this browser is given, by test; and which of it a newsletter carried here, so that it is shown but not counted. */
+export interface Kept {
+  readonly kept: ReadonlyMap<TestId, VersionId>
+  readonly carried: ReadonlySet<TestId>
+}
+
+export function readKept(cookie: string | undefined): Kept {
   const kept = new Map<TestId, VersionId>()
+  const carried = new Set<TestId>()
   for (const pair of cookie?.split('.') ?? []) {
-    const match = /^([a-z0-9-]{1,40})~([a-z0-9-]{1,40})$/.exec(pair)
-    if (match?.[1] !== undefined && match[2] !== undefined) kept.set(match[1] as TestId, match[2] as VersionId)
+    const match = /^([a-z0-9-]{1,40})~([a-z0-9-]{1,40})(~c)?$/.exec(pair)
+    if (match?.[1] === undefined || match[2] === undefined) continue
+    kept.set(match[1] as TestId, match[2] as VersionId)
+    if (match[3] !== undefined) carried.add(match[1] as TestId)
   }
-  return kept
+  return { kept, carried }
 }
 
 /** The newest last, the oldest dropped. */
-export function writeKept(kept: ReadonlyMap<TestId, VersionId>): string {
-  const pairs = [...kept].slice(-TESTS_KEPT).map(([test, version]) => `${test}~${version}`)
+export function writeKept({ kept, carried }: Kept): string {
+  const pairs = [...kept].slice(-TESTS_KEPT).map(([test, version]) => `${test}~${version}${carried.has(test) ? '~c' : ''}`)
   return `kept=${pairs.join('.')}; Path=/; Max-Age=${YEAR}; HttpOnly; SameSite=Lax`
 }
 

@@ -56,8 +56,9 @@ test('what was kept comes back, and what is no id is passed over', () => {
     ['t-1' as TestId, 'bold' as VersionId],
     ['t-2' as TestId, 'original' as VersionId],
   ])
-  expect(readKept(value(writeKept(kept)))).toEqual(kept)
-  expect(readKept('t-1~bold.<b>~x.t-3')).toEqual(new Map([['t-1', 'bold']]))
+  const carried = new Set(['t-2' as TestId])
+  expect(readKept(value(writeKept({ kept, carried })))).toEqual({ kept, carried })
+  expect(readKept('t-1~bold.<b>~x.t-3').kept).toEqual(new Map([['t-1', 'bold']]))
 })
 
 describe('a visitor', () => {

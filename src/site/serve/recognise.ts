@@ -2,12 +2,14 @@ import { randomFillSync } from 'node:crypto'
 import type { IncomingHttpHeaders } from 'node:http'
 import { isbot } from 'isbot'
 import type { Device, LeftOut, Visitor } from '@/core/decide'
-import type { DocumentId } from '@/core/ids'
+import type { DocumentId, TestId } from '@/core/ids'
 import { readCookies, readKept, readVisit, readVisitorId, type Visit } from './cookies'
 
 export interface Recognised {
   readonly visitor: Visitor
   readonly visit: Visit | null
+  /** Tests of which a newsletter brought the version here. */
+  readonly carried: ReadonlySet<TestId>
   readonly isNew: boolean
 }
 
@@ -22,6 +24,7 @@ export function recognise(
   const agent = headers['user-agent'] ?? ''
   const leftOut = leftOutBecause(headers, cookies, agent)
   const known = readVisitorId(cookies.get('visitor'))
+  const { kept, carried } = readKept(cookies.get('kept'))
   const visit = readVisit(cookies.get('visit'), minute)
   return {
     visitor: {
@@ -30,10 +33,11 @@ export function recognise(
       campaign: visit === null ? campaign : visit.campaign,
       pagesSeen:
         visit === null || pageTypeOf === null ? [] : visit.pages.map((page) => ({ page, pageType: pageTypeOf(page) ?? '' })),
-      kept: readKept(cookies.get('kept')),
+      kept,
       leftOut,
     },
     visit,
+    carried,
     isNew: known === null,
   }
 }

@@ -1,0 +1,46 @@
+import { decide, ORIGINAL, type Visitor } from '../decide'
+import { apply, type ContentDocument } from '../document'
+import { changesOf, partsOf, type Round } from '../experiment'
+import type { DocumentId, RoundId, TestId, VersionId } from '../ids'
+
+/** The version of a call to action that one recipient gets: of the test on it, or the original where none runs. */
+export interface CallVersion {
+  readonly call: DocumentId
+  readonly test: TestId | null
+  readonly round: RoundId | null
+  readonly version: VersionId
+}
+
+type Running = Round & { readonly paused: boolean }
+
+/**
+ * Drawn like on a page, by the recipient’s visitor id, so that the letter and the site show the same person the same.
+ * Whoever takes no part gets the original and carries nothing.
+ */
+export function versionsFor(recipient: string, calls: readonly DocumentId[], rounds: readonly Running[]): CallVersion[] {
+  return calls.map((call): CallVersion => {
+    const round = roundOn(call, rounds)
+    const none = { call, test: null, round: null, version: ORIGINAL }
+    if (round === undefined) return none
+    const { test, id, salt, design, paused } = round
+    const draw = { test, round: id, salt, share: design.share, arms: design.arms, paused }
+    const [decision] = decide({ draws: [draw], ladders: [] }, asVisitor(recipient))
+    return decision?.counted === true ? { call, test, round: id, version: decision.version } : none
+  })
+}
+
+/** The test that varies this call to action, if one runs. */
+export function roundOn(call: DocumentId, rounds: readonly Running[]): Running | undefined {
+  return rounds.find(({ design, paused }) => !paused && partsOf(design).some(({ document }) => document === call))
+}
+
+/** A call to action as a version of the test on it has it. */
+export function callAs(call: ContentDocument, round: Round | undefined, version: VersionId): ContentDocument {
+  if (round === undefined || version === ORIGINAL) return call
+  const change = changesOf(round.design, round.versions, version).find(({ document }) => document === call.id)
+  return change === undefined ? call : apply(call, change.edits).document
+}
+
+function asVisitor(id: string): Visitor {
+  return { id, device: 'computer', campaign: null, pagesSeen: [], kept: new Map(), leftOut: null }
+}

@@ -1,0 +1,130 @@
+import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify'
+import { callToActionText } from '@/components/call-to-action/fields'
+import { propsOf } from '@/components/component-type'
+import { ORIGINAL } from '@/core/decide'
+import { nodeAt } from '@/core/document'
+import { documentIdSchema, type DocumentId, type TestId } from '@/core/ids'
+import { callAs, readPass, roundOn, type Pass } from '@/core/letter'
+import { eventIdOf, type StampedEvent } from '../collect/report'
+import type { CompiledSite } from '../compile/compile'
+import { readCookies, readKept, readVisitorId, writeKept, writeVisitor } from '../serve/cookies'
+import { leftOutBecause } from '../serve/recognise'
+import { PIXEL } from './pixel'
+
+interface Around {
+  compiled(): CompiledSite | null
+  now(): number
+  /** Resolves when the events are durable. */
+  keep(events: readonly StampedEvent[]): Promise<void>
+  plain(reply: FastifyReply, status: number, words: string): FastifyReply
+}
+
+/** What the links and the picture in a newsletter lead to. */
+export function letters(site: FastifyInstance, around: Around): void {
+  site.get('/letter/follow', (request, reply) => follow(request, reply))
+  site.get('/letter/image', (request, reply) => image(request, reply))
+
+  /**
+   * To where the call to action leads, as the version in the letter has it. A browser without an id takes the
+   * recipient’s, who was drawn by lot when the letter was sent; one that has its own is shown the version that the
+   * letter showed, where it has not been given one, but is not counted: who follows a link has chosen to.
+   */
+  function follow(request: FastifyRequest, reply: FastifyReply) {
+    const compiled = around.compiled()
+    const { pass: text, call: id } = request.query as { pass?: unknown; call?: unknown }
+    const pass = typeof text === 'string' ? readPass(text) : null
+    const callId = documentIdSchema.safeParse(id)
+    const call = compiled?.release.documents.find((one) => one.id === callId.data && one.kind === 'callToAction')
+    if (compiled === null || pass === null || call === undefined)
+      return around.plain(reply, 404, 'This link is not, or is no longer, one of this site’s letters.')
+    const round = roundOn(call.id, compiled.release.rounds)
+    const version = round === undefined ? ORIGINAL : (pass.carried.get(round.test) ?? ORIGINAL)
+    const shown = callAs(call, round, version)
+    const to = compiled.view.addressOf(propsOf(callToActionText, nodeAt(shown, shown.root)).link)
+    const cookies = readCookies(request.headers.cookie)
+    if (leftOutBecause(request.headers, cookies, request.headers['user-agent'] ?? '') === null) {
+      const own = readVisitorId(cookies.get('visitor'))
+      const visitor = own ?? pass.recipient
+      if (own === null) void reply.header('set-cookie', writeVisitor(visitor))
+      const before = readKept(cookies.get('kept'))
+      const brought = [...pass.carried].filter(([test]) => !before.kept.has(test))
+      if (brought.length > 0) {
+        const kept = new Map([...before.kept, ...brought])
+        const isStranger = own !== null && own !== pass.recipient
+        const carried = new Set<TestId>([...before.carried, ...(isStranger ? brought.map(([test]) => test) : [])])
+        void reply.header('set-cookie', writeKept({ kept, carried }))
+      }
+      // On the way, and never waited for: a visitor is not kept back by counting.
+      void around.keep([letterEvent(pass, call.id, visitor, 'followed', around.now())]).catch(() => undefined)
+    }
+    return reply
+      .code(302)
+      .headers({ location: withMarks(to, request.url), 'cache-control': 'no-store', 'referrer-policy': 'no-referrer' })
+      .send()
+  }
+
+  /** Asked for when the letter is opened; names the calls to action in it. */
+  function image(request: FastifyRequest, reply: FastifyReply) {
+    const { pass: text, calls } = request.query as { pass?: unknown; calls?: unknown }
+    const pass = typeof text === 'string' ? readPass(text) : null
+    const compiled = around.compiled()
+    if (pass !== null && compiled !== null && typeof calls === 'string') {
+      const known = new Set<string>(compiled.release.documents.map(({ id }) => id))
+      const named = calls
+        .split('.')
+        .slice(0, 20)
+        .map((id) => documentIdSchema.safeParse(id))
+      const ids = named.flatMap(({ data }) => (data !== undefined && known.has(data) ? [data] : []))
+      const at = around.now()
+      const events = [
+        ...ids.map((call) => letterEvent(pass, call, pass.recipient, 'shown', at)),
+        ...compiled.release.rounds.flatMap((round) => exposure(pass, round, at)),
+      ]
+      if (events.length > 0) void around.keep(events).catch(() => undefined)
+    }
+    return reply
+      .headers({ 'content-type': 'image/gif', 'cache-control': 'no-store', 'cross-origin-resource-policy': 'cross-origin' })
+      .send(PIXEL)
+  }
+}
+
+/** Being shown or followed by the same recipient is the same event, however often it is reported. */
+export function letterEvent(
+  { letter, recipient }: Pass,
+  call: DocumentId,
+  visitor: string,
+  did: 'shown' | 'followed',
+  at: number,
+): StampedEvent {
+  const id = eventIdOf(`letter ${letter} ${recipient} ${call} ${did}`)
+  return { id, source: 0, visitor, at: new Date(at), kind: 'letter', letter, recipient, call, did }
+}
+
+/** Whoever opens the letter has seen what it carries: they take part from here on. */
+export function exposure(
+  { letter, recipient, carried }: Pass,
+  { id: round, test, design }: CompiledSite['release']['rounds'][number],
+  at: number,
+): StampedEvent[] {
+  const version = carried.get(test)
+  if (version === undefined || !design.arms.some((arm) => arm.version === version)) return []
+  return (['assigned', 'seen'] as const).map((kind): StampedEvent => ({
+    id: eventIdOf(`letter ${letter} ${recipient} ${round} ${kind}`),
+    source: 0,
+    visitor: recipient,
+    at: new Date(at),
+    kind,
+    round,
+    version,
+  }))
+}
+
+/** The address’s own UTM marks go along, so that the visit is known to come from the letter. */
+function withMarks(to: string, from: string): string {
+  const marks = new URLSearchParams(
+    [...new URL(from, 'http://site').searchParams].filter(([name]) => name.startsWith('utm_')),
+  ).toString()
+  if (marks === '' || !to.startsWith('/')) return to
+  const [path = '', place] = to.split('#')
+  return `${path}${path.includes('?') ? '&' : '?'}${marks}${place === undefined ? '' : `#${place}`}`
+}
