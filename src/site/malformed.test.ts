@@ -30,7 +30,7 @@ const page = {
 }
 
 test('ten thousand malformed requests are each refused in words, and write nothing', async () => {
-  let lots = xoroshiro128plus(20_261_123)
+  const lots = xoroshiro128plus(20_261_123)
   const lot = (count: number) => unsafeUniformIntDistribution(0, count - 1, lots)
   const pick = <Of>(from: readonly Of[]): Of => from[lot(from.length)] as Of
   const written: unknown[] = []
