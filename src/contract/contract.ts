@@ -37,6 +37,18 @@ const pageLine = z.object({
 })
 export type PageLine = z.infer<typeof pageLine>
 
+const share = z.object({ name: z.string(), visits: z.number() })
+const siteFigures = z.object({
+  /** Oldest first. Of a page, `visitors` are those who had not seen it before, and `visits` those that began on it. */
+  days: z.array(z.object({ day: z.string(), visitors: z.number(), views: z.number(), visits: z.number(), bounced: z.number() })),
+  sources: z.array(share),
+  devices: z.array(share),
+  pages: z.array(
+    z.object({ id: documentIdSchema, title: z.string(), views: z.number(), visits: z.number(), bounced: z.number() }),
+  ),
+})
+export type SiteFigures = z.infer<typeof siteFigures>
+
 export const manners = ['chance', 'rule'] as const
 
 const versionView = versionSchema.extend({
@@ -88,6 +100,10 @@ const callLine = z.object({
   clicks: z.number(),
   submissions: z.number(),
   worth: z.number(),
+  /** Orders whose visitor pressed it last, in the fourteen days before; in the currency of the site. */
+  revenue: z.number(),
+  ordersOpen: z.number(),
+  ordersClosed: z.number(),
   updatedAt: when,
   updatedBy: z.string(),
 })
@@ -489,6 +505,8 @@ export const contract = {
       release: z.object({ number: z.number(), reason: z.string(), at: when, by: z.string() }).nullable(),
     }),
   ),
+  /** Who came in the last 28 days, whatever is tested: to the whole site, or to one page. */
+  'site.figures': asks(z.object({ document: documentIdSchema.nullable().default(null) }), siteFigures),
   'site.read': asks(
     z.object({ ...paging, campaign: z.string().max(120).default('') }),
     listOf(pageLine).extend({
@@ -555,7 +573,10 @@ export const contract = {
     z.object({ campaigns: z.array(z.object({ name: z.string(), tests: z.number(), documents: z.number() })) }),
   ),
   'campaign.create': edits(z.object({ name: z.string().trim().min(1, 'give the campaign a name').max(120) }), nothing),
-  'call.list': asks(callFilter.extend({ ...paging, only: documentIdSchema.optional() }), listOf(callLine)),
+  'call.list': asks(
+    callFilter.extend({ ...paging, only: documentIdSchema.optional() }),
+    listOf(callLine).extend({ currency: z.string() }),
+  ),
   'call.table': asks(callFilter, z.object({ csv: z.string() })),
   'setting.read': asks(nothing, siteSettings),
   'setting.save': rulesSite(siteSettings.partial(), z.object({ release: z.number() })),

@@ -236,7 +236,7 @@ test('a call to action is credited with what those who pressed it do within four
   expect(await line({ from: '2026-03-05', to: '2026-03-05' })).toEqual([0, 0, 1, 1])
   const { csv } = await act(db, editor, 'call.table', {})
   expect(csv.split('\r\n').slice(0, 2)).toEqual([
-    'call to action,campaign,look,places,views,clicks,click-through,submissions,worth,last change',
-    expect.stringMatching(/^Reserve,,Brass button,,2,1,0\.5000,1,1,/),
+    'call to action,campaign,look,places,views,clicks,click-through,submissions,worth,revenue,orders open,orders closed,last change',
+    expect.stringMatching(/^Reserve,,Brass button,,2,1,0\.5000,1,1,0,0,0,/),
   ])
 })

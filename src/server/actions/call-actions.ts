@@ -8,10 +8,13 @@ import { componentTypes } from '@/components/types'
 import { jsonColumn } from '../database/json-column'
 import { placesOf } from '../stores/document-index'
 import { stateOf } from '../stores/documents'
+import { readSettings } from '../stores/settings'
 import { testId } from '../stores/tests'
 import { contains } from './contains'
 import { placeLine } from './document-actions'
 import type { Area } from './handler'
+
+const DAY = 86_400_000
 
 type Filter = Pick<Parsed<'call.list'>, 'campaign' | 'from' | 'to' | 'channel'>
 
@@ -28,6 +31,7 @@ export const callActions: Area<'call'> = {
       .parse(await db('documents').modify(narrow).count({ total: '*' }).first()).total
     return {
       total,
+      currency: (await readSettings(db)).currency,
       lines: await callLines(
         db,
         filter,
@@ -55,6 +59,9 @@ export const callActions: Area<'call'> = {
       'click-through',
       'submissions',
       'worth',
+      'revenue',
+      'orders open',
+      'orders closed',
       'last change',
     ]
     const rows = lines.map((line) => [
@@ -67,6 +74,9 @@ export const callActions: Area<'call'> = {
       line.views === 0 ? '' : (line.clicks / line.views).toFixed(4),
       line.submissions,
       line.worth,
+      line.revenue,
+      line.ordersOpen,
+      line.ordersClosed,
       line.updatedAt,
     ])
     return { csv: stringify([head, ...rows], { record_delimiter: 'windows' }) }
@@ -94,7 +104,12 @@ async function callLines(db: Knex, filter: Filter, narrow: (query: Knex.QueryBui
   const found: unknown[] = await db('documents').modify(narrow).orderBy('position').select(Object.keys(rowSchema.shape))
   const rows = found.map((row) => rowSchema.parse(row))
   const ids = rows.map(({ id }) => id)
-  const [places, sums, tests] = await Promise.all([placesOf(db, ids, 'shows'), sumsOf(db, ids, filter), testsOf(db, ids)])
+  const [places, sums, orders, tests] = await Promise.all([
+    placesOf(db, ids, 'shows'),
+    sumsOf(db, ids, filter),
+    ordersOf(db, ids, filter),
+    testsOf(db, ids),
+  ])
   const looks = componentTypes.get('callToActionText')?.fields.look?.choices ?? {}
   return rows.map((row) => ({
     id: row.id,
@@ -107,6 +122,7 @@ async function callLines(db: Knex, filter: Filter, narrow: (query: Knex.QueryBui
       .filter(({ document_id }) => document_id === row.id)
       .map(({ number, name, status }) => ({ id: testId(number), name, status })),
     ...(sums.get(row.id) ?? { views: 0, clicks: 0, submissions: 0, worth: 0 }),
+    ...(orders.get(row.id) ?? { revenue: 0, ordersOpen: 0, ordersClosed: 0 }),
     updatedAt: row.updated_at.toISOString(),
     updatedBy: row.updated_by,
   }))
@@ -132,6 +148,30 @@ async function sumsOf(db: Knex, ids: readonly DocumentId[], { from, to, channel 
     .select('call_id')
     .sum({ views: 'views', clicks: 'clicks', submissions: 'submissions', worth: 'worth' })
   return new Map(rows.map((row) => sumSchema.parse(row)).map(({ call_id, ...sums }) => [call_id, sums]))
+}
+
+const orderSums = z.object({
+  call_id: z.string(),
+  revenue: z.coerce.number(),
+  ordersOpen: z.coerce.number(),
+  ordersClosed: z.coerce.number(),
+})
+
+/** Orders on the day on which they were made, with what was paid back of them taken off. */
+async function ordersOf(db: Knex, ids: readonly DocumentId[], { from, to, channel }: Filter) {
+  const rows: unknown[] = await db('orders')
+    .whereIn('call_id', ids)
+    .modify((query) => {
+      if (from !== null) void query.where('at', '>=', new Date(`${from}T00:00:00Z`))
+      if (to !== null) void query.where('at', '<', new Date(Date.parse(`${to}T00:00:00Z`) + DAY))
+      if (channel !== 'all') void query.where({ channel })
+    })
+    .groupBy('call_id')
+    .select(
+      'call_id',
+      db.raw('ROUND(SUM(value - refunded), 2) AS revenue, SUM(closed = 0) AS ordersOpen, SUM(closed = 1) AS ordersClosed'),
+    )
+  return new Map(rows.map((row) => orderSums.parse(row)).map(({ call_id, ...sums }) => [call_id, sums]))
 }
 
 async function testsOf(db: Knex, ids: readonly DocumentId[]) {

@@ -12,6 +12,7 @@ import { dayOf, SITE } from '../stores/site-tally'
 import { testId } from '../stores/tests'
 import { contains } from './contains'
 import type { Handlers } from './handler'
+import { siteFigures } from './site-figures'
 import { listTests } from './test-lines'
 
 const DAY = 86_400_000
@@ -19,7 +20,7 @@ const NOW_MINUTES = 5
 /** A jobs process that has not been heard of for this long is taken to be gone. */
 const JOBS_SILENCE = 60_000
 
-export const overviewActions: Handlers<'session.read' | 'today.read' | 'site.read'> = {
+export const overviewActions: Handlers<'session.read' | 'today.read' | 'site.figures' | 'site.read'> = {
   'session.read': ({ account }) => Promise.resolve(account),
 
   'today.read': async ({ db }) => {
@@ -45,6 +46,8 @@ export const overviewActions: Handlers<'session.read' | 'today.read' | 'site.rea
           : { number: release.number, reason: release.reason, by: release.author, at: release.at.toISOString() },
     }
   },
+
+  'site.figures': ({ db }, { document }) => siteFigures(db, document),
 
   'site.read': async ({ db }, { page, search, campaign }) => {
     const narrow = (query: Knex.QueryBuilder) => {

@@ -9,6 +9,7 @@ import { PageFrame } from '../desk/page-frame'
 import { NodeFields, useWholeDesk, WholeDesk } from '../desk/whole-desk'
 import { Note } from '../frame/screen'
 import { count, plural } from '../frame/wording'
+import { moneyWords } from '../goals/wiring-words'
 import { useAsk } from '../talk'
 import { shareWords } from './share-words'
 
@@ -69,6 +70,10 @@ function CallFigures({ id }: { id: DocumentId }) {
         Seen <strong>{count(line.views)}</strong> times, pressed <strong>{count(line.clicks)}</strong> times
         {line.views === 0 ? '' : ` (${shareWords(line.clicks, line.views)})`}.{' '}
         {plural(line.submissions, 'goal was', 'goals were')} reached within fourteen days of a press, worth {count(line.worth)}.
+      </p>
+      <p className="figures">
+        It led to orders of <strong>{moneyWords(line.revenue, asked.data?.currency ?? 'EUR')}</strong>, after what was paid back:{' '}
+        {count(line.ordersOpen)} open, {count(line.ordersClosed)} closed.
       </p>
     </Note>
   )

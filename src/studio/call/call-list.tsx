@@ -7,6 +7,7 @@ import type { CallLine } from '@/contract/contract'
 import { Paging, usePage } from '../frame/paging'
 import { agoWords, count, stateWords, statusWords } from '../frame/wording'
 import { download } from '../media/upload'
+import { moneyWords } from '../goals/wiring-words'
 import { talk, useAsk, type Refused } from '../talk'
 import { shareWords } from './share-words'
 
@@ -74,7 +75,8 @@ export function CallList({ chosen, choose }: { chosen: string | null; choose: (l
                 <th className="number">Pressed</th>
                 <th className="number">Click-through</th>
                 <th className="number">Goals</th>
-                <th className="number">Worth</th>
+                <th className="number">Revenue</th>
+                <th className="number">Orders, open / closed</th>
                 <th>Last change</th>
               </tr>
             </thead>
@@ -99,7 +101,10 @@ export function CallList({ chosen, choose }: { chosen: string | null; choose: (l
                   <td className="number">{count(line.clicks)}</td>
                   <td className="number">{shareWords(line.clicks, line.views)}</td>
                   <td className="number">{count(line.submissions)}</td>
-                  <td className="number">{count(line.worth)}</td>
+                  <td className="number">{moneyWords(line.revenue, asked.data?.currency ?? 'EUR')}</td>
+                  <td className="number" title={`${count(line.ordersOpen)} open, ${count(line.ordersClosed)} closed`}>
+                    {count(line.ordersOpen)} / {count(line.ordersClosed)}
+                  </td>
                   <td className="quiet" title={`by ${line.updatedBy}`}>
                     {agoWords(line.updatedAt)}
                   </td>

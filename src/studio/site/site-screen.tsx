@@ -14,6 +14,7 @@ import { agoWords, count, plural, stateWords, statusWords } from '../frame/wordi
 import { MediaDetails, MediaLibrary } from '../media/media-library'
 import { WhereUsed } from '../page/page-notes'
 import { useAsk } from '../talk'
+import { PageFigures } from '../today/site-figures'
 import { Campaigns } from './campaigns'
 import { Exchange } from './exchange'
 import { NewDocument, type NewKind } from './new-document'
@@ -231,6 +232,7 @@ function PageNotes({ line }: { line: PageLine }) {
         {plural(line.views, 'view', 'views')} by {plural(line.visitors, 'new visitor', 'new visitors')} in the last 28 days. Last
         changed by {line.updatedBy}, {agoWords(line.updatedAt)}.
       </Note>
+      <PageFigures page={line.id} />
       <TestNotes title="Test on this page" tests={line.tests} />
       {line.personalized > 0 ? (
         <Note tone="live">{plural(line.personalized, 'part is', 'parts are')} shown in different versions, by rule.</Note>
