@@ -12,6 +12,11 @@ test('the same seed brings the same crowd, another seed another', () => {
   expect([...visitors(few)]).not.toEqual([...visitors({ ...few, seed: 8 })])
 })
 
+test('the same people come on whatever day of the week they begin to', () => {
+  const who = (startsAt: Date) => [...visitors({ ...crowd, startsAt })].map(({ id, luck, device }) => [id, luck, device])
+  expect(who(new Date('2026-03-03T00:00:00Z'))).toEqual(who(crowd.startsAt))
+})
+
 test('as many come as were asked for, in order, within the days, each under an own id', () => {
   const all = [...visitors(crowd)]
   const times = all.map(({ arrivesAt }) => arrivesAt.getTime())

@@ -31,11 +31,12 @@ const DAY = 86_400_000
 const HOUR = DAY / 24
 
 /**
- * Visitors in the order in which they arrive, spread over the days by weekday and hour. The same crowd for the same
- * seed; nothing here reads a clock.
+ * Visitors in the order in which they arrive, spread over the days by weekday and hour. The same people for the same
+ * seed, on whatever day they begin to come: when somebody comes and who it is are drawn from two rows of lots.
  */
 export function* visitors({ seed, visitors: count, days, startsAt }: Crowd): Generator<SimulatedVisitor> {
   const lots = lotsOf(seed)
+  const times = lotsOf(~seed)
   const weights = Array.from(
     { length: days },
     (_, day) => WEEKDAYS[(new Date(startsAt.getTime() + day * DAY).getUTCDay() + 6) % 7] ?? 1,
@@ -46,8 +47,8 @@ export function* visitors({ seed, visitors: count, days, startsAt }: Crowd): Gen
   for (const [day, weight] of weights.entries()) {
     reached += weight
     const until = day === days - 1 ? count : Math.round((count * reached) / whole)
-    const times = Array.from({ length: until - sent }, () => timeOfDay(lots)).sort((a, b) => a - b)
-    for (const time of times) yield visitor(lots, new Date(startsAt.getTime() + day * DAY + time))
+    const arrivals = Array.from({ length: until - sent }, () => timeOfDay(times)).sort((a, b) => a - b)
+    for (const time of arrivals) yield visitor(lots, new Date(startsAt.getTime() + day * DAY + time))
     sent = until
   }
 }

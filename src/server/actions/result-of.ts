@@ -17,6 +17,7 @@ import {
 import { stepId, VISITS, type Goal } from '@/core/goals'
 import type { GoalId } from '@/core/ids'
 import { dayCounts, reachedBy, type DayCounts } from '../stores/results'
+import { plannedVisitors } from '../stores/rehearsals'
 import { readSettings } from '../stores/settings'
 import { namesFor } from './test-facts'
 
@@ -30,7 +31,9 @@ export async function resultOf(
   goalId: GoalId | null,
 ): Promise<{ view: ResultView; result: Result; goal: Goal } | null> {
   const { snapshot } = round
-  const { design, versions, goals, plannedTotal } = snapshot
+  const { design, versions, goals } = snapshot
+  // A rehearsal reads by its own plan, which was fixed before its first visitor came, not by that of the live test.
+  const plannedTotal = source === 0 ? snapshot.plannedTotal : ((await plannedVisitors(db, source)) ?? snapshot.plannedTotal)
   const goal = goals.find(({ id }) => id === (goalId ?? design.primary))
   if (goal === undefined) return null
   const counts = await dayCounts(db, source, snapshot.id, goal.id)
@@ -82,7 +85,7 @@ export async function resultOf(
     })),
     split: result.split,
     guards: guards.map(({ goal: guard, margin, variants }) => ({ goal: guard.id, name: guard.name, margin, variants })),
-    worth: await worthOfRound(db, round, source, counts, goal),
+    worth: await worthOfRound(db, round, source, counts, goal, plannedTotal),
     funnel: await funnelOfRound(db, snapshot.id, source, goal, goals, design),
     smallestEffect: design.smallestEffect,
     days,
@@ -144,6 +147,7 @@ async function worthOfRound(
   source: number,
   counts: readonly DayCounts[],
   goal: Goal,
+  plannedTotal: number,
 ): Promise<ResultView['worth']> {
   const visits = await reachedBy(db, source, snapshot.id, [VISITS.id])
   const arms = snapshot.design.arms.map(({ version }) => {
@@ -161,7 +165,7 @@ async function worthOfRound(
   return {
     in: goal.worthIn,
     currency: (await readSettings(db)).currency,
-    arms: readWorth(arms, snapshot.plannedTotal).map(({ difference, ...rest }) => ({ ...rest, difference: pair(difference) })),
+    arms: readWorth(arms, plannedTotal).map(({ difference, ...rest }) => ({ ...rest, difference: pair(difference) })),
   }
 }
 

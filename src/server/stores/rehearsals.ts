@@ -59,3 +59,9 @@ export async function rehearsalStatus(db: Knex, id: number): Promise<RehearsalRo
   const row: unknown = await db('rehearsals').where({ id }).first('status')
   return row === undefined ? null : rowSchema.pick({ status: true }).parse(row).status
 }
+
+/** How many visitors it was told to send; `null` where there is no such rehearsal. */
+export async function plannedVisitors(db: Knex, id: number): Promise<number | null> {
+  const row: unknown = await db('rehearsals').where({ id }).first('plan')
+  return row === undefined ? null : rowSchema.pick({ plan: true }).parse(row).plan.visitors
+}
