@@ -86,6 +86,7 @@ test('an editor tests the main heading, reads the result, takes the variant over
 
   // A rehearsal with a true effect finds it; the live sentence is untouched by it.
   await page.getByRole('link', { name: 'Rehearse this test' }).click()
+  await page.waitForURL(/\/rehearse/)
   await page.getByLabel('Visitors', { exact: true }).fill('20000')
   await page.getByLabel('Days').fill('21')
   await page.getByLabel('True rate of Original').fill('10')

@@ -149,7 +149,7 @@ test('a whole page begins from another one and keeps its address', async ({ page
   await expect
     .poll(() => foundBy('/workshops/accordion', /<h1[^>]*>([^<]*)</g))
     .toEqual(['Dear tinkerer,', 'Inside the accordion'])
-  await expect.poll(() => foundBy('/workshops/accordion', /<html[^>]*data-e="[^/]*\/(\w)/g)).toHaveLength(2)
+  await expect.poll(() => foundBy('/workshops/accordion', /<html[^>]*data-e="[^/]*\/([\w-]+)/g)).toHaveLength(2)
   await takeOver(page, 'Variant 1')
   await expect.poll(() => foundBy('/workshops/accordion', /<h1[^>]*>([^<]*)</g, 6)).toEqual(['Dear tinkerer,'])
 })
