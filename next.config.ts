@@ -5,7 +5,7 @@ const config: NextConfig = {
   poweredByHeader: false,
   reactStrictMode: true,
   // Cleaning rich text never reads style attributes, so a browser need not carry the parser for them.
-  turbopack: { resolveAlias: { postcss: { browser: './src/app/no-style-parser.ts' } } },
+  turbopack: { resolveAlias: { postcss: { browser: './src/components/no-style-parser.ts' } } },
   // Formatting, lint and types are checks of their own; a build only builds.
   typescript: { ignoreBuildErrors: true },
 }

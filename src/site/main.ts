@@ -29,6 +29,8 @@ const settings = z
 
 const WATCH_EVERY = 250
 const DRAIN_EVERY = 500
+/** A database that does not answer a write for so long is away. */
+const WRITE_WITHIN = 4000
 
 const log = pino({ name: 'site' })
 const db = connect(process.env)
@@ -82,13 +84,13 @@ const limit = settings.SITE_SPOOL_LIMIT * 1_048_576
 const events = new Spool(
   join(settings.SITE_SPOOL, 'events'),
   stampedEventSchema,
-  { write: (items) => writeEvents(db, items), isReachable: isBack, log: warn },
+  { write: (items) => writeEvents(db, items, WRITE_WITHIN), isReachable: isBack, log: warn },
   limit,
 )
 const entries = new Spool(
   join(settings.SITE_SPOOL, 'entries'),
   formEntrySchema,
-  { write: (items) => keepEntries(db, items), isReachable: isBack, log: warn },
+  { write: (items) => keepEntries(db, items, WRITE_WITHIN), isReachable: isBack, log: warn },
   limit,
 )
 

@@ -1,5 +1,8 @@
 import { unsafeUniformIntDistribution, xoroshiro128plus } from 'pure-rand'
+import { createHash } from 'node:crypto'
+import { outsideReportSchema } from '@/core/goals'
 import { reportSchema } from './collect/report'
+import { reportTypes } from './outside/read-reports'
 import { releaseSchema } from '@/core/release'
 import { compile } from './compile/compile'
 import { makeSite } from './site'
@@ -18,6 +21,13 @@ const good = [
   { i: id, k: 'stay', s: 12 },
   { i: id, k: 'event', w: 'lesson-booked', x: 3 },
 ]
+const goodOutside = [
+  { id: 'r-1', kind: 'event', name: 'lesson-booked', value: 3, visitor: id, at: '2023-11-14T10:00:00Z' },
+  { id: 'r-2', kind: 'order', order: 'A-1', value: 24, currency: 'EUR' },
+  { id: 'r-3', kind: 'refund', order: 'A-1', value: 4 },
+]
+const KEY = 'the-key-of-a-shop'
+
 const wrong: readonly unknown[] = [
   null, true, -1, 1e300, 0.5, '', ' ', 'x'.repeat(3000), [], [[]], {}, { $gt: '' }, "' OR 1=1 --", '<script>', '\u0000', '😀', '../..',
 ] // prettier-ignore
@@ -41,7 +51,7 @@ test('ten thousand malformed requests are each refused in words, and write nothi
       rounds: [],
       personalizations: [],
       goals: [],
-      reporters: [{ id: 'k', origin: 'https://shop.example', hash: '0'.repeat(64) }],
+      reporters: [{ id: 'k', origin: 'https://shop.example', hash: createHash('sha256').update(KEY).digest('hex') }],
     }),
     { script: '', style: '' },
   )
@@ -72,9 +82,27 @@ test('ten thousand malformed requests are each refused in words, and write nothi
       if (!reportSchema.safeParse(JSON.parse(text)).success) return text
     }
   }
+  /** The same for a report from elsewhere: each of the batch is broken, so that nothing of it may be kept. */
+  const brokenOutside = (): string => {
+    for (;;) {
+      const report: Record<string, unknown> = { ...pick(goodOutside) }
+      const key = pick(Object.keys(report))
+      const how = lot(4)
+      if (how === 0) report[key] = pick(wrong)
+      else if (how === 1) delete report[key]
+      else if (how === 2) report[`${key}x`] = pick(wrong)
+      const text = JSON.stringify(report)
+      if (how === 3) return text.slice(0, 1 + lot(text.length - 1))
+      if (!outsideReportSchema.safeParse(JSON.parse(text)).success) return text
+    }
+  }
   const doors = [
     () => ({ url: '/collect', type: pick(['text/plain', 'application/json']), payload: broken() }),
-    () => ({ url: '/report', type: pick(['application/json', 'application/x-ndjson', 'text/html']), payload: broken() }),
+    () => ({
+      url: '/report',
+      type: pick([...reportTypes, 'text/html']),
+      payload: brokenOutside(),
+    }),
     () => ({
       url: `/forms/${pick(['front', '%00', 'nobody'])}/${pick(['root', '..%2f', 'x'])}`,
       type: 'application/x-www-form-urlencoded',
@@ -84,7 +112,12 @@ test('ten thousand malformed requests are each refused in words, and write nothi
   const answers = new Map<number, number>()
   for (let request = 0; request < REQUESTS; request++) {
     const { url, type, payload } = pick(doors)()
-    const answer = await site.inject({ method: 'POST', url, headers: { ...headers, 'content-type': type }, payload })
+    const answer = await site.inject({
+      method: 'POST',
+      url,
+      headers: { ...headers, authorization: `Bearer ${KEY}`, 'content-type': type },
+      payload,
+    })
     answers.set(answer.statusCode, (answers.get(answer.statusCode) ?? 0) + 1)
   }
   expect([...answers.keys()].filter((status) => status < 400 || status >= 500)).toEqual([])

@@ -6,6 +6,7 @@ import type { NodeId } from '@/core/ids'
 import type { Asset } from './assets'
 import type { FormEntry } from './collect/form-entry'
 import { GroupCommit, Overloaded } from './collect/group-commit'
+import { parsedJson } from './collect/parsed-json'
 import { reportSchema, stamp, type StampedEvent } from './collect/report'
 import { propsOf } from '@/components/component-type'
 import { form, formField } from '@/components/form/fields'
@@ -315,14 +316,6 @@ function isOwnOrigin(request: FastifyRequest): boolean {
     return new URL(origin).host === host
   } catch {
     return false
-  }
-}
-
-function parsedJson(body: unknown): unknown {
-  try {
-    return typeof body === 'string' ? JSON.parse(body) : undefined
-  } catch {
-    return undefined
   }
 }
 

@@ -2,7 +2,7 @@ import type { Knex } from 'knex'
 import * as first from './migrations/001-first'
 import * as manyKinds from './migrations/002-many-kinds'
 import * as everythingThatCounts from './migrations/003-everything-that-counts'
-import * as lettersAndSpool from './migrations/004-letters-and-spool'
+import * as entriesHaveIds from './migrations/004-entries-have-ids'
 
 interface Migration {
   readonly name: string
@@ -13,7 +13,7 @@ const migrations: readonly Migration[] = [
   { name: '001-first', ...first },
   { name: '002-many-kinds', ...manyKinds },
   { name: '003-everything-that-counts', ...everythingThatCounts },
-  { name: '004-letters-and-spool', ...lettersAndSpool },
+  { name: '004-entries-have-ids', ...entriesHaveIds },
 ]
 
 /** A list and not a folder: the same names under every runner and in a bundle. */

@@ -7,17 +7,17 @@ import { jsonColumn } from '../database/json-column'
 
 const columns = ['source', 'id', 'visitor', 'at', 'kind', 'document_id', 'round_id', 'version', 'nodes', 'about'] as const
 
-/** A database that does not answer for so long, in milliseconds, is away. */
-const WRITE_WITHIN = 4000
-
-/** Writes events in one statement, durable when it resolves. An event that is already there is left as it is. */
-export async function writeEvents(db: Knex, events: readonly StampedEvent[]): Promise<void> {
+/**
+ * Writes events in one statement, durable when it resolves. An event that is already there is left as it is.
+ *
+ * @param within milliseconds after which a database that does not answer is taken to be away
+ */
+export async function writeEvents(db: Knex, events: readonly StampedEvent[], within?: number): Promise<void> {
   if (events.length === 0) return
   const places = events.map(() => '(?,?,?,?,?,?,?,?,?,?)').join(',')
   const values = events.flatMap((event) => rowOf(event))
-  await db
-    .raw(`INSERT INTO events (${columns.join(',')}) VALUES ${places} ON DUPLICATE KEY UPDATE seq = seq`, values)
-    .timeout(WRITE_WITHIN)
+  const statement = db.raw(`INSERT INTO events (${columns.join(',')}) VALUES ${places} ON DUPLICATE KEY UPDATE seq = seq`, values)
+  await (within === undefined ? statement : statement.timeout(within))
 }
 
 function rowOf(event: StampedEvent): (string | number | Buffer | Date | null)[] {

@@ -4,9 +4,6 @@ import { documentIdSchema, nodeIdSchema } from '@/core/ids'
 import type { FormEntry } from '@/site/collect/form-entry'
 import { jsonColumn } from '../database/json-column'
 
-/** A database that does not answer for so long, in milliseconds, is away. */
-const WRITE_WITHIN = 4000
-
 const rowSchema = z.object({
   seq: z.number(),
   document_id: documentIdSchema,
@@ -24,9 +21,9 @@ const rowSchema = z.object({
 export type EntryRow = z.infer<typeof rowSchema>
 
 /** Keeps what visitors sent until the service behind the form takes it. An entry that is already there is left as it is. */
-export async function keepEntries(db: Knex, entries: readonly FormEntry[]): Promise<void> {
+export async function keepEntries(db: Knex, entries: readonly FormEntry[], within?: number): Promise<void> {
   if (entries.length === 0) return
-  await db('form_entries')
+  const statement = db('form_entries')
     .insert(
       entries.map(({ id, at, document, node, values, visitor }) => ({
         id: Buffer.from(id, 'hex'),
@@ -41,7 +38,7 @@ export async function keepEntries(db: Knex, entries: readonly FormEntry[]): Prom
     )
     .onConflict('id')
     .ignore()
-    .timeout(WRITE_WITHIN)
+  await (within === undefined ? statement : statement.timeout(within))
 }
 
 /** The entries whose turn it is, oldest first. */

@@ -3,7 +3,7 @@ import { visitors } from '@/core/simulate'
 import type { Round } from '@/core/experiment'
 import { inTransaction, type Database } from '../database/connect'
 import { eventsOf } from '../rehearse'
-import { act, freshDatabase, publisher, readyTest } from '../test-database'
+import { act, donePage, freshDatabase, publisher, readyTest, testPage } from '../test-database'
 import { writeEvents } from './events'
 import { forgetTallies, tallyNext } from './tally'
 import { roundsOf } from './tests'
@@ -82,4 +82,35 @@ test('results are read per source, and the sentence follows the numbers', async 
   expect(await act(db, publisher, 'result.read', { test: round.test, source: 8 })).toMatchObject({
     rates: [{ exposed: 0 }, { exposed: 0 }],
   })
+})
+
+test('who came is told day by day, with where from, on what, and who left at once, of the site and of one page', async () => {
+  const at = new Date()
+  const came = (visitor: string, source: string, device: string) => ({
+    id: visitor,
+    source: 0,
+    visitor,
+    at,
+    kind: 'page' as const,
+    document: testPage.id,
+    path: '/',
+    pageType: 'Page',
+    arrival: { source, device },
+  })
+  const [one, two] = ['1'.repeat(32), '2'.repeat(32)]
+  const before = await act(db, publisher, 'site.figures', {})
+  const further = { ...came(one, '', ''), id: '3'.repeat(32), document: donePage.id, arrival: null }
+  await writeEvents(db, [came(one, 'search', 'phone'), came(two, 'search', 'computer'), further])
+  await tallyAll(db)
+  const site = await act(db, publisher, 'site.figures', {})
+  const [was, is] = [before.days.at(-1), site.days.at(-1)]
+  if (was === undefined || is === undefined) throw new Error('no days')
+  expect(site.days).toHaveLength(28)
+  expect([is.visitors - was.visitors, is.views - was.views, is.visits - was.visits, is.bounced - was.bounced]).toEqual([
+    2, 3, 2, 1,
+  ])
+  expect(site.sources.find(({ name }) => name === 'search')).toEqual({ name: 'search', visits: 2 })
+  expect(site.devices.map(({ name }) => name)).toEqual(expect.arrayContaining(['phone', 'computer']))
+  const page = await act(db, publisher, 'site.figures', { document: donePage.id })
+  expect(page.days.at(-1)).toMatchObject({ views: 1, visits: 0, bounced: 0 })
 })

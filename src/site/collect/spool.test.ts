@@ -78,3 +78,30 @@ test('what can never be written, or not be read, is set aside and holds nothing 
   expect(existsSync(join(where, 'set-aside.ndjson'))).toBe(true)
   expect(readFileSync(join(where, 'set-aside.ndjson'), 'utf8').split('\n').sort()).toEqual(['', '13', 'not a number'])
 })
+
+test('whatever comes while the destination comes and goes and the waiting is handed on, all of it arrives', async () => {
+  const { there, door } = destination()
+  const spool = new Spool(folder(), item, door)
+  const kept: number[] = []
+  const sender = async (first: number) => {
+    for (let n = first; n < first + 60; n++) {
+      there.up = n % 3 === 0
+      await spool.keep([n])
+      kept.push(n)
+    }
+  }
+  let over = false
+  const draining = (async () => {
+    while (!over) {
+      there.up = true
+      await spool.drain()
+      await new Promise((next) => setImmediate(next))
+    }
+  })()
+  await Promise.all([sender(1000), sender(2000), sender(3000)])
+  over = true
+  await draining
+  there.up = true
+  await spool.drain()
+  expect(kept.filter((n) => !there.taken.includes(n))).toEqual([])
+})

@@ -1,8 +1,9 @@
-import { closeSync, existsSync, fsyncSync, mkdirSync, openSync, readdirSync, statSync } from 'node:fs'
+import { closeSync, fsyncSync, mkdirSync, openSync, readdirSync, statSync } from 'node:fs'
 import { open, readFile, unlink, type FileHandle } from 'node:fs/promises'
 import { join } from 'node:path'
 import type * as z from 'zod'
 import { Overloaded } from './group-commit'
+import { parsedJson } from './parsed-json'
 
 const SEGMENT = 1_048_576
 const BATCH = 1000
@@ -68,11 +69,15 @@ export class Spool<Item> {
   async drain(): Promise<boolean> {
     for (let segment = this.segments[0]; segment !== undefined; segment = this.segments[0]) {
       const oldest = segment
-      if (this.current?.segment === oldest) await this.inTurn(() => this.closeCurrent())
-      const items = await this.read(oldest)
+      // In turn, because something may be on its way into it: after this nothing is written there any more.
+      await this.inTurn(async () => {
+        if (this.current?.segment === oldest) await this.closeCurrent()
+      })
+      const { items, unreadable } = await this.read(oldest)
       for (let at = 0; at < items.length; at += BATCH) {
         if (!(await this.handOn(items.slice(at, at + BATCH)))) return false
       }
+      for (const line of unreadable) await this.setAside(line)
       await unlink(oldest.file)
       this.segments = this.segments.filter((one) => one !== oldest)
     }
@@ -121,17 +126,17 @@ export class Spool<Item> {
     await closing?.handle.close()
   }
 
-  private async read({ file }: Segment): Promise<Item[]> {
+  private async read({ file }: Segment): Promise<{ items: Item[]; unreadable: string[] }> {
     const text = await readFile(file, 'utf8')
-    const lines = text.slice(0, text.lastIndexOf('\n') + 1).split('\n')
     const items: Item[] = []
-    for (const line of lines) {
+    const unreadable: string[] = []
+    for (const line of text.slice(0, text.lastIndexOf('\n') + 1).split('\n')) {
       if (line === '') continue
       const item = this.schema.safeParse(parsedJson(line))
       if (item.success) items.push(item.data)
-      else await this.setAside(line)
+      else unreadable.push(line)
     }
-    return items
+    return { items, unreadable }
   }
 
   /** @returns whether they are there now; one that can never be written must not hold up the others */
@@ -162,17 +167,8 @@ export class Spool<Item> {
   }
 }
 
-function parsedJson(line: string): unknown {
-  try {
-    return JSON.parse(line)
-  } catch {
-    return undefined
-  }
-}
-
 /** A file's name is durable only when its folder is. */
 function flushFolder(folder: string): void {
-  if (!existsSync(folder)) return
   const descriptor = openSync(folder, 'r')
   fsyncSync(descriptor)
   closeSync(descriptor)

@@ -89,7 +89,7 @@ export function letters(site: FastifyInstance, around: Around): void {
 }
 
 /** Being shown or followed by the same recipient is the same event, however often it is reported. */
-export function letterEvent(
+function letterEvent(
   { letter, recipient }: Pass,
   call: DocumentId,
   visitor: string,
@@ -101,7 +101,7 @@ export function letterEvent(
 }
 
 /** Whoever opens the letter has seen what it carries: they take part from here on. */
-export function exposure(
+function exposure(
   { letter, recipient, carried }: Pass,
   { id: round, test, design }: CompiledSite['release']['rounds'][number],
   at: number,

@@ -8,10 +8,8 @@ import { useDesk } from '../desk/desk'
 import { PageFrame } from '../desk/page-frame'
 import { NodeFields, useWholeDesk, WholeDesk } from '../desk/whole-desk'
 import { Note } from '../frame/screen'
-import { count, plural } from '../frame/wording'
-import { moneyWords } from '../goals/wiring-words'
+import { count, moneyWords, plural, shareWords } from '../frame/wording'
 import { useAsk } from '../talk'
-import { shareWords } from './share-words'
 
 /** A call to action in each of the arrangements that a place can give it, with its texts beside it. */
 export function CallDesk({ account, view, refetch }: { account: AccountView; view: DocumentView; refetch: () => void }) {

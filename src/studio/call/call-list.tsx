@@ -5,11 +5,9 @@ import Link from 'next/link'
 import { useState } from 'react'
 import type { CallLine } from '@/contract/contract'
 import { Paging, usePage } from '../frame/paging'
-import { agoWords, count, stateWords, statusWords } from '../frame/wording'
+import { agoWords, count, moneyWords, shareWords, stateWords, statusWords } from '../frame/wording'
 import { download } from '../media/upload'
-import { moneyWords } from '../goals/wiring-words'
 import { talk, useAsk, type Refused } from '../talk'
-import { shareWords } from './share-words'
 
 type Channel = 'page' | 'newsletter' | 'all'
 

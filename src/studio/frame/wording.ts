@@ -1,3 +1,5 @@
+import { percent } from '@/core/experiment'
+
 /** Moments and counts as they are read. */
 const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
 const moment = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
@@ -6,6 +8,15 @@ const whole = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 0 })
 export const dayWords = (iso: string) => day.format(new Date(iso))
 export const momentWords = (iso: string) => moment.format(new Date(iso))
 export const count = (value: number) => whole.format(value)
+
+export function moneyWords(amount: number, currency: string): string {
+  return new Intl.NumberFormat('en-GB', { style: 'currency', currency }).format(amount)
+}
+
+/** A share of what there was, or a dash where there was nothing. */
+export function shareWords(part: number, whole: number): string {
+  return whole === 0 ? '–' : percent(part / whole)
+}
 
 export function plural(value: number, one: string, many: string): string {
   return `${count(value)} ${value === 1 ? one : many}`

@@ -7,15 +7,15 @@ import { libraryOf, type Goal } from '@/core/goals'
 import type { GoalId } from '@/core/ids'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { useDraft } from '../frame/use-draft'
-import { count, plural } from '../frame/wording'
+import { count, moneyWords, plural } from '../frame/wording'
 import { talk, useAsk, useTell, type Refused } from '../talk'
-import { DaysLine } from './days-line'
+import { DaysLine } from '../frame/days-line'
 import { FromElsewhere } from './from-elsewhere'
 import { Funnel } from './funnel'
 import { UsedBy } from './goals-screen'
 import { WiredPlace } from './wired-place'
 import { WiringFields } from './wiring-fields'
-import { moneyWords, wiringWords } from './wiring-words'
+import { wiringWords } from './wiring-words'
 
 /** A goal on one sheet: what counts, what it is worth, how it is counted. */
 export function GoalScreen({ account, goal: id }: { account: AccountView; goal: GoalId }) {

@@ -1,3 +1,4 @@
+import { moneyWords } from '../frame/wording'
 import type { Goal, Library, Wiring, WiringKind } from '@/core/goals'
 
 /** Every kind of goal as it is chosen. */
@@ -61,8 +62,4 @@ export function wiringWords(wiring: Wiring, library: Library, titleOf: (document
 export function worthWords({ worth, worthIn, worthFrom }: Goal, currency: string): string {
   if (worthFrom === 'reported') return 'as reported'
   return worthIn === 'money' ? moneyWords(worth, currency) : `${worth} ${worth === 1 ? 'point' : 'points'}`
-}
-
-export function moneyWords(amount: number, currency: string): string {
-  return new Intl.NumberFormat('en-GB', { style: 'currency', currency }).format(amount)
 }

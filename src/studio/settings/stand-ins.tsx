@@ -3,10 +3,9 @@
 import { App, Button, Segmented } from 'antd'
 import { useState } from 'react'
 import { mayAs, type AccountView, type Output } from '@/contract/contract'
-import { moneyWords } from '../goals/wiring-words'
 import { Paging, usePage } from '../frame/paging'
 import { Waiting } from '../frame/screen'
-import { momentWords, plural } from '../frame/wording'
+import { momentWords, moneyWords, plural } from '../frame/wording'
 import { useAsk, useTell, type Refused } from '../talk'
 
 const moodWords = {

@@ -14,7 +14,7 @@ import { agoWords, count, plural, stateWords, statusWords } from '../frame/wordi
 import { MediaDetails, MediaLibrary } from '../media/media-library'
 import { WhereUsed } from '../page/page-notes'
 import { useAsk } from '../talk'
-import { PageFigures } from '../today/site-figures'
+import { PageFigures } from './site-figures'
 import { Campaigns } from './campaigns'
 import { Exchange } from './exchange'
 import { NewDocument, type NewKind } from './new-document'

@@ -6,7 +6,7 @@ import { Note, Screen, Waiting } from '../frame/screen'
 import { agoWords, count, plural } from '../frame/wording'
 import { useAsk } from '../talk'
 import { TestRow } from '../tests/tests-screen'
-import { WholeSite } from './site-figures'
+import { WholeSite } from '../site/site-figures'
 
 type Today = Output<'today.read'>
 

@@ -2,11 +2,10 @@
 
 import Link from 'next/link'
 import type { SiteFigures } from '@/contract/contract'
-import { percent } from '@/core/experiment'
 import type { DocumentId } from '@/core/ids'
 import { Note } from '../frame/screen'
-import { count } from '../frame/wording'
-import { DaysLine } from '../goals/days-line'
+import { DaysLine } from '../frame/days-line'
+import { count, shareWords } from '../frame/wording'
 import { useAsk } from '../talk'
 
 /** Who came to the site in the last four weeks, whatever is tested. */
@@ -25,7 +24,7 @@ export function WholeSite() {
         />
         <Figure name="views" value={count(total(figures, 'views'))} days={days(figures, 'views')} />
         <Figure name="visits" value={count(visits)} days={days(figures, 'visits')} />
-        <Figure name="left at once" value={shareOf(total(figures, 'bounced'), visits)} days={days(figures, 'bounced')} />
+        <Figure name="left at once" value={shareWords(total(figures, 'bounced'), visits)} days={days(figures, 'bounced')} />
       </div>
       <div className="figure-tables">
         <table className="rows">
@@ -45,7 +44,7 @@ export function WholeSite() {
                 </td>
                 <td className="number">{count(views)}</td>
                 <td className="number">{count(begun)}</td>
-                <td className="number">{shareOf(bounced, begun)}</td>
+                <td className="number">{shareWords(bounced, begun)}</td>
               </tr>
             ))}
           </tbody>
@@ -68,7 +67,7 @@ export function PageFigures({ page }: { page: DocumentId }) {
       <p className="quiet">
         {visits === 0
           ? 'No visit began here in the last 28 days.'
-          : `${count(visits)} visits began here; ${shareOf(total(figures, 'bounced'), visits)} of them went no further.`}
+          : `${count(visits)} visits began here; ${shareWords(total(figures, 'bounced'), visits)} of them went no further.`}
       </p>
     </Note>
   )
@@ -77,7 +76,6 @@ export function PageFigures({ page }: { page: DocumentId }) {
 type Count = 'visitors' | 'views' | 'visits' | 'bounced'
 const days = (figures: SiteFigures, what: Count) => figures.days.map((day) => day[what])
 const total = (figures: SiteFigures, what: Count) => days(figures, what).reduce((sum, times) => sum + times, 0)
-const shareOf = (part: number, whole: number) => (whole === 0 ? '–' : percent(part / whole))
 
 function Figure({ name, value, days: of }: { name: string; value: string; days: readonly number[] }) {
   return (
@@ -101,7 +99,7 @@ function Shares({ head, shares, all }: { head: string; shares: SiteFigures['sour
         {shares.map(({ name, visits }) => (
           <tr key={name}>
             <td>{name}</td>
-            <td className="number">{shareOf(visits, all)}</td>
+            <td className="number">{shareWords(visits, all)}</td>
           </tr>
         ))}
       </tbody>
