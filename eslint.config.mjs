@@ -18,7 +18,17 @@ const rooms = [
       'server/stores/releases.ts',
     ],
   },
-  { room: 'server', may: ['core', 'contract', 'components', 'site/collect/report.ts', 'site/collect/form-entry.ts'] },
+  {
+    room: 'server',
+    may: [
+      'core',
+      'contract',
+      'components',
+      'site/collect/report.ts',
+      'site/collect/letter-events.ts',
+      'site/collect/form-entry.ts',
+    ],
+  },
   { room: 'studio', may: ['core', 'contract', 'components'] },
   { room: 'jobs', may: ['core', 'contract', 'components', 'server', 'site'] },
   { room: 'demo', may: ['core', 'contract', 'components', 'server', 'site', 'jobs'] },

@@ -3,9 +3,9 @@ import { createHash } from 'node:crypto'
 import { cpSync, existsSync, mkdirSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { build as bundle } from 'esbuild'
+import { LOOK_FOLDER } from '@/site/assets'
 import { Trouble } from './trouble'
 
-export const LOOK_FOLDER = join('public', 'look')
 const STAMP = join('dist', 'built-from')
 const SOURCES = ['src', 'package.json', 'package-lock.json', 'next.config.ts', 'tsconfig.json']
 

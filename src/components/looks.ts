@@ -8,6 +8,7 @@ import { formFieldLook, formLook } from './form/look'
 import { galleryLook, galleryPictureLook } from './gallery/look'
 import { headingLook } from './heading/look'
 import { heroLook } from './hero/look'
+import { letterLook } from './letter/look'
 import type { Look } from './look'
 import { mainPartLook } from './main-part/look'
 import { menuLook } from './menu/look'
@@ -60,4 +61,5 @@ export const looks: ReadonlyMap<string, Look> = new Map([
   ['shared', sharedLook],
   ['sharedPart', sharedPartLook],
   ['script', scriptLook],
+  ['letter', letterLook],
 ])

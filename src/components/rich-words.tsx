@@ -15,6 +15,9 @@ export function RichWords({
   'data-n'?: string
   'data-e'?: string
 }) {
-  const html = richText(words).replace(/href="(page:[a-z0-9#-]+)"/g, (_, target: string) => `href="${site.addressOf(target)}"`)
+  const html = richText(words).replace(
+    /href="(page:[a-z0-9#-]+)"/g,
+    (_, target: string) => `href="${site.addressOf(target).replaceAll('&', '&amp;')}"`,
+  )
   return <div {...element} data-f={field} dangerouslySetInnerHTML={{ __html: html }} />
 }

@@ -10,6 +10,7 @@ import { form, formField } from './form/fields'
 import { gallery, galleryPicture } from './gallery/fields'
 import { heading } from './heading/fields'
 import { hero } from './hero/fields'
+import { letter } from './letter/fields'
 import { mainPart } from './main-part/fields'
 import { menu, menuItem, menuTree } from './menu/fields'
 import { page } from './page/fields'
@@ -69,10 +70,11 @@ const all: readonly ComponentType[] = [
   sharedPart,
   style,
   script,
+  letter,
 ]
 
 /** What is no part of a page that somebody could press. */
-const unmarked = new Set(['page', 'mainPart', 'menuTree', 'menu', 'sharedPart', 'style', 'script'])
+const unmarked = new Set(['page', 'mainPart', 'menuTree', 'menu', 'sharedPart', 'style', 'script', 'letter'])
 
 /**
  * Every component type by its name: the one list that a new type is added to, with its look in `looks.ts`. Whatever can

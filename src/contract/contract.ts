@@ -19,10 +19,13 @@ import {
   goalView,
   importReport,
   keyLine,
+  letterLine,
+  letterView,
   lock,
   manners,
   mediaLine,
   moods,
+  nextPlace,
   notebookLine,
   originSchema,
   pageLine,
@@ -30,6 +33,7 @@ import {
   rehearsalPlan,
   rehearsalView,
   resultView,
+  sendingPlan,
   siteFigures,
   siteSettings,
   standInView,
@@ -98,6 +102,11 @@ export const contract = {
   ),
   /** Who came in the last 28 days, whatever is tested: to the whole site, or to one page. */
   'site.figures': asks(z.object({ document: documentIdSchema.nullable().default(null) }), siteFigures),
+  /** Where a test would pay most, by the last 28 days: the whole site, or one page. */
+  'site.next': asks(
+    z.object({ document: documentIdSchema.nullable().default(null) }),
+    z.object({ places: z.array(nextPlace), currency: z.string() }),
+  ),
   'site.read': asks(
     z.object({ ...paging, campaign: z.string().max(120).default('') }),
     listOf(pageLine).extend({
@@ -169,6 +178,19 @@ export const contract = {
     listOf(callLine).extend({ currency: z.string() }),
   ),
   'call.table': asks(callFilter, z.object({ csv: z.string() })),
+  'letter.list': asks(
+    z.object({ ...paging, campaign: z.string().max(120).default('') }),
+    listOf(letterLine).extend({ currency: z.string() }),
+  ),
+  'letter.open': asks(z.object({ document: documentIdSchema }), letterView),
+  /** Begins to send the draft as it is now, by the stand-in for a mailing service. */
+  'letter.send': goesLive(z.object({ document: documentIdSchema, lock, plan: sendingPlan }), z.object({ number: z.number() })),
+  'letter.stop': goesLive(z.object({ number: z.number().int() }), nothing),
+  /** A letter as one of its readers got it. */
+  'letter.look': asks(
+    z.object({ number: z.number().int(), look: z.number().int() }),
+    z.object({ html: z.string(), words: z.string() }),
+  ),
   'setting.read': asks(nothing, siteSettings),
   'setting.save': rulesSite(siteSettings.partial(), z.object({ release: z.number() })),
   'format.document': asks(

@@ -28,5 +28,10 @@ export const demoGoals = [
   ),
   goal('played', 'Played it in the shop', { kind: 'event', event: 'played-in-the-shop' }, { worth: 3 }),
   goal('got-in-touch', 'Got in touch', { kind: 'anyOf', goals: ['lesson-booked', 'wrote'] }),
-  goal('way-to-reserve', 'The way to a reservation', { kind: 'steps', goals: ['reserve-pressed', 'reserve-page', 'reserved'] }),
+  goal(
+    'way-to-reserve',
+    'The way to a reservation',
+    { kind: 'steps', goals: ['reserve-pressed', 'reserve-page', 'reserved'] },
+    { worth: 24, worthIn: 'money' },
+  ),
 ]

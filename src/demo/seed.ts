@@ -4,6 +4,7 @@ import { ORIGINAL } from '@/core/decide'
 import type { Edit } from '@/core/document'
 import type { DocumentId, GoalId, NodeId, TestId, VersionId } from '@/core/ids'
 import { lotsOf, pick, visitors } from '@/core/simulate'
+import { postOn } from '@/jobs/letters'
 import { tallyAll } from '@/jobs/work'
 import { createAccount } from '@/server/accounts/accounts'
 import { perform } from '@/server/actions/perform'
@@ -14,13 +15,16 @@ import { createDocument, publishBody } from '@/server/stores/documents'
 import { createGoal } from '@/server/stores/goals'
 import { makeRelease } from '@/server/stores/releases'
 import { roundsOf, testNumber } from '@/server/stores/tests'
+import { siteOrigin } from '@/server/site-origin'
 import { writeEvents } from '@/server/stores/events'
+import { LOOK_FOLDER, readAssets } from '@/site/assets'
 import { stamp } from '@/site/collect/report'
 import { referencesOf } from '@/components/references'
 import { demoGoals } from './goals'
 import { instruments } from './instruments'
 import type { DemoTest } from './demo-test'
 import { callsToAction, campaigns, draftPages, menus, publishedPages, sharedComponents, styles } from './site-pages'
+import { letters, sentLetter } from './letters'
 import { templates } from './templates'
 import { testsOfEveryKind } from './tests-of-every-kind'
 
@@ -41,6 +45,7 @@ export async function seedDemo(db: Database): Promise<void> {
   await seedSite(db)
   await seedBackground(db)
   await seedTests(db)
+  await seedLetters(db)
   // Last: where there are accounts, the demo is whole.
   for (const account of demoAccounts) await createAccount(db, account)
 }
@@ -54,6 +59,7 @@ async function seedSite(db: Database): Promise<void> {
     }
     for (const document of templates(true)) await createDocument(trx, document, position++, author)
     for (const name of campaigns) await trx('campaigns').insert({ name, created_at: new Date(), created_by: author })
+    for (const document of letters) await createDocument(trx, document, position++, author)
     for (const document of draftPages) await createDocument(trx, document, position++, 'Edgar Fenn')
     for (const goal of demoGoals) await createGoal(trx, goal, author, true)
     await makeRelease(trx, 'the site went live', author)
@@ -260,6 +266,19 @@ async function seedTests(db: Database): Promise<void> {
   await backdate(db, second.test, settledWell)
   for (const demo of [running, early, unfinished, ...testsOfEveryKind])
     await (demo.status === 'running' ? runTest(db, demo) : draftTest(db, demo))
+}
+
+/** A newsletter that went out some days ago, and all that its readers have done since. */
+async function seedLetters(db: Database): Promise<void> {
+  const { id, daysAgo, plan } = sentLetter
+  const { number } = await act(db, 'letter.send', { document: id as DocumentId, lock: 0, plan })
+  const at = new Date(Math.floor(Date.now() / DAY) * DAY - daysAgo * DAY + 8 * 3_600_000)
+  await db('letters').where({ number }).update({ created_at: at })
+  const css = readAssets(LOOK_FOLDER).get('/look/site.css')?.body.toString() ?? ''
+  const post = { hour: 3_600_000, origin: siteOrigin(), css }
+  while (await postOn(db, { ...post, now: at }));
+  while (await postOn(db, { ...post, now: new Date() }));
+  await tallyAll(db)
 }
 
 async function draftTest(db: Database, demo: DemoTest): Promise<{ test: TestId; arms: VersionId[] }> {

@@ -3,8 +3,11 @@ import pino from 'pino'
 import * as z from 'zod'
 import { connect } from '@/server/database/connect'
 import { readAssets } from '@/site/assets'
+import { siteOrigin } from '@/server/site-origin'
+import { READERS_HOUR } from '@/server/stand-ins/letter-service'
 import { styleAddress } from '@/site/site'
 import { deliverEntries } from './deliver'
+import { postOn } from './letters'
 import { drawPictures, rehearseOn, tallyAll } from './work'
 
 const settings = z.object({ SPRIG_LOOK: z.string().default(join(process.cwd(), 'public', 'look')) }).parse(process.env)
@@ -13,7 +16,9 @@ const LOCK = 'sprig_jobs'
 
 const log = pino({ name: 'jobs' })
 const db = connect(process.env)
-const style = styleAddress(readAssets(settings.SPRIG_LOOK))
+const assets = readAssets(settings.SPRIG_LOOK)
+const style = styleAddress(assets)
+const css = assets.get('/look/site.css')?.body.toString() ?? ''
 let stopped = false
 
 const pause = (milliseconds: number) => new Promise((next) => setTimeout(next, milliseconds))
@@ -30,6 +35,7 @@ async function work(): Promise<void> {
         while (!stopped && (await holdsLock(connection))) {
           await db('heartbeats').insert({ role: 'jobs', at: new Date() }).onConflict('role').merge()
           await deliverEntries(db)
+          await postOn(db, { now: new Date(), hour: READERS_HOUR, origin: siteOrigin(), css })
           await tallyAll(db)
           await drawPictures(db, style)
           if (!(await rehearseOn(db))) await pause(PAUSE)

@@ -2,6 +2,9 @@ import { createHash } from 'node:crypto'
 import { readFileSync, readdirSync, statSync } from 'node:fs'
 import { join, extname, relative, sep } from 'node:path'
 
+/** Where the build puts all that the site looks like. */
+export const LOOK_FOLDER = join('public', 'look')
+
 export interface Asset {
   readonly body: Buffer
   readonly type: string

@@ -17,8 +17,8 @@ export interface ContentNode {
   readonly children: readonly NodeId[]
 }
 
-/** `shared`: a component that stands on many pages. `style`: a restyling of parts of many pages. `template`: a page to begin from. */
-export const documentKinds = ['page', 'menu', 'callToAction', 'shared', 'style', 'template'] as const
+/** `shared`: a component that stands on many pages. `style`: a restyling of parts of many pages. `template`: a page to begin from. `letter`: a newsletter. */
+export const documentKinds = ['page', 'menu', 'callToAction', 'shared', 'style', 'template', 'letter'] as const
 export type DocumentKind = (typeof documentKinds)[number]
 
 /**

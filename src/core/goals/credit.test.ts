@@ -250,6 +250,44 @@ describe('a goal made of others', () => {
   })
 })
 
+describe('visits', () => {
+  const again = (at: Date) => page('home', at, { arrival: { source: 'direct', device: 'phone' } })
+  const sold = goalSchema.parse({ id: 'sold', name: 'S', wiring: { kind: 'order' }, worthFrom: 'reported', counts: 'everyTime' })
+  const round = countedRound({ ...open, goals: [sold] })
+  const order = (number: string, value: number, at: Date): VisitorEvent => ({ visitor, at, kind: 'order', order: number, value })
+  /** What a visitor's visits times their worth come to, from the changes alone. */
+  const product = (events: VisitorEvent[]) =>
+    count([seen(), ...events], [round]).reduce(
+      (sum, change) =>
+        change.kind === 'cameAgain'
+          ? sum + change.worth
+          : change.kind === 'converted' && change.goal === sold.id
+            ? sum + change.visits * (change.worthAfter - change.worthBefore)
+            : sum,
+      0,
+    )
+
+  test('count from the first exposure on, and go into the product of visits and worth in whatever order they come', () => {
+    const events = [
+      order('a', 30, after(1)),
+      again(after(2)),
+      order('b', 12, after(3)),
+      again(after(4)),
+      order('a', -10, after(5)),
+    ]
+    expect(product(events)).toBe(3 * (30 + 12 - 10))
+    expect(product([again(after(1)), again(after(2)), order('a', 5, after(3))])).toBe(3 * 5)
+    expect(product([order('a', 5, after(1))])).toBe(5)
+  })
+
+  test('add up to their number and the sum of their squares', () => {
+    const visits = count([seen(), again(after(1)), again(after(2)), again(after(3))], [round]).flatMap((change) =>
+      change.kind === 'converted' ? [change.worthAfter ** 2 - change.worthBefore ** 2] : [],
+    )
+    expect(visits).toEqual([1, 3, 5])
+  })
+})
+
 test('a goal without worth, window or manner gets the usual ones', () => {
   expect(goalSchema.parse({ id: 'g', name: 'G', wiring: { kind: 'page', document: 'd' } })).toMatchObject({
     worth: 1,

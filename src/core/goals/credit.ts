@@ -43,8 +43,12 @@ export type Change = { readonly round: RoundId; readonly version: VersionId; rea
       readonly times: 0 | 1
       readonly worthBefore: number
       readonly worthAfter: number
+      /** The visitor's visits so far, the first exposure's included. */
+      readonly visits: number
       readonly order: string | null
     }
+  /** One more visit of somebody who had brought something before: what `worth` is times visits grows by it. */
+  | { readonly kind: 'cameAgain'; readonly goal: GoalId; readonly worth: number }
 )
 
 /** A conversion that changes nothing but a count: a step of a funnel passed. */
@@ -52,12 +56,15 @@ type Converted = Extract<Change, { kind: 'converted' }>
 
 const DAY = 86_400_000
 
-/** Visits after the one in which a visitor was first exposed, counted as if they were a goal; worth is shared out by them. */
+/**
+ * Visits after the one in which a visitor was first exposed, counted as if they were a goal; worth is shared out by them.
+ * Each is worth 1, so that the sum of their squares is kept as it is of worth.
+ */
 export const VISITS: Goal = {
   id: 'visits' as GoalId,
   name: 'Visits',
   wiring: { kind: 'event', event: 'visit' },
-  worth: 0,
+  worth: 1,
   worthIn: 'points',
   worthFrom: 'fixed',
   counts: 'everyTime',
@@ -92,19 +99,39 @@ function creditIn(round: CountedRound, event: VisitorEvent, enrolment: Enrolment
   if (!enrolment?.exposedAt) return []
   const { exposedAt } = enrolment
   const visit = event.kind === 'page' && event.arrival !== null && event.at > exposedAt
-  const visits = visit ? convert(round, VISITS, event, enrolment, 0) : []
+  const visits = visitsOf(enrolment) + (visit ? 1 : 0)
   return [
-    ...visits,
+    ...(visit
+      ? [...convert(round, VISITS, event, enrolment, VISITS.worth, visits), ...comeAgain(round, event.at, enrolment)]
+      : []),
     ...round.goals.flatMap((goal): Change[] => {
       const tooLate = event.at.getTime() > exposedAt.getTime() + goal.withinDays * DAY
       if (tooLate || event.at < exposedAt) return []
-      if (goal.wiring.kind === 'steps') return stepOn(round, goal, event, enrolment)
-      return reaches(goal, event, round.library) ? convert(round, goal, event, enrolment, worthOf(goal, event)) : []
+      if (goal.wiring.kind === 'steps') return stepOn(round, goal, event, enrolment, visits)
+      return reaches(goal, event, round.library) ? convert(round, goal, event, enrolment, worthOf(goal, event), visits) : []
     }),
   ]
 }
 
-function convert(round: CountedRound, goal: Goal, event: VisitorEvent, enrolment: Enrolment, worth: number): Converted[] {
+/** Visits from the first exposure on, that one included. */
+function visitsOf({ conversions }: Enrolment): number {
+  return 1 + (conversions.get(VISITS.id)?.times ?? 0)
+}
+
+function comeAgain({ id: round }: CountedRound, at: Date, { version, conversions }: Enrolment): Change[] {
+  return [...conversions]
+    .filter(([goal, { worth }]) => goal !== VISITS.id && worth !== 0)
+    .map(([goal, { worth }]) => ({ kind: 'cameAgain', round, version, at, goal, worth }))
+}
+
+function convert(
+  round: CountedRound,
+  goal: Goal,
+  event: VisitorEvent,
+  enrolment: Enrolment,
+  worth: number,
+  visits: number,
+): Converted[] {
   const before = enrolment.conversions.get(goal.id)
   if (before !== undefined && goal.counts === 'once') return []
   return [
@@ -118,20 +145,21 @@ function convert(round: CountedRound, goal: Goal, event: VisitorEvent, enrolment
       times: 1,
       worthBefore: before?.worth ?? 0,
       worthAfter: (before?.worth ?? 0) + worth,
+      visits,
       order: event.kind === 'order' ? event.order : null,
     },
   ]
 }
 
 /** The next step of a funnel, where this event is it; with the last step the funnel itself is reached. One event, one step. */
-function stepOn(round: CountedRound, goal: Goal, event: VisitorEvent, enrolment: Enrolment): Change[] {
+function stepOn(round: CountedRound, goal: Goal, event: VisitorEvent, enrolment: Enrolment, visits: number): Change[] {
   const steps = goal.wiring.kind === 'steps' ? goal.wiring.goals : []
   const passed = stepsPassed(goal, enrolment.conversions)
   const next = round.library.get(steps[passed] as GoalId)
   if (next === undefined || !reaches(next, event, round.library)) return []
   const step: Goal = { ...goal, id: stepId(goal.id, passed + 1), counts: 'once' }
-  const through = passed + 1 === steps.length ? convert(round, goal, event, enrolment, worthOf(goal, event)) : []
-  return [...convert(round, step, event, enrolment, 0), ...through]
+  const through = passed + 1 === steps.length ? convert(round, goal, event, enrolment, worthOf(goal, event), visits) : []
+  return [...convert(round, step, event, enrolment, 0, visits), ...through]
 }
 
 /** How many steps of a funnel are behind a visitor. */
@@ -153,6 +181,7 @@ function refund(round: CountedRound, order: string, value: number, at: Date, enr
       goal: goal.id,
       first: false,
       times: 0 as const,
+      visits: visitsOf(enrolment),
       order: null,
     }
     return [{ ...change, kind: 'converted', worthBefore: before.worth, worthAfter: before.worth + value }]
@@ -178,7 +207,8 @@ function isOpen(round: CountedRound, at: Date): boolean {
 /** The enrolment after a change, for the next event of the same visitor. */
 export function enrolmentAfter(enrolment: Enrolment | undefined, change: Change): Enrolment {
   const now = enrolment ?? { version: change.version, assignedAt: change.at, exposedAt: null, conversions: new Map() }
-  if (change.kind !== 'converted') return change.kind === 'assigned' ? now : { ...now, exposedAt: change.at }
+  if (change.kind === 'assigned' || change.kind === 'cameAgain') return now
+  if (change.kind === 'exposed') return { ...now, exposedAt: change.at }
   const before = now.conversions.get(change.goal)
   const conversion: Conversion = {
     times: (before?.times ?? 0) + change.times,

@@ -1,2 +1,2 @@
 export { passText, readPass, type Pass } from './pass'
-export { callAs, roundOn, versionsFor, type CallVersion } from './versions'
+export { callAs, roundOn, versionsFor, versionsOn, type CallVersion } from './versions'

@@ -1,5 +1,5 @@
 import { decide, ORIGINAL, type Visitor } from '../decide'
-import { apply, type ContentDocument } from '../document'
+import { apply, type ContentDocument, type Edit } from '../document'
 import { changesOf, partsOf, type Round } from '../experiment'
 import type { DocumentId, RoundId, TestId, VersionId } from '../ids'
 
@@ -34,11 +34,19 @@ export function roundOn(call: DocumentId, rounds: readonly Running[]): Running |
   return rounds.find(({ design, paused }) => !paused && partsOf(design).some(({ document }) => document === call))
 }
 
+/** What each version in a test changes in a call to action, the original first. */
+export function versionsOn(call: DocumentId, round: Round): { readonly version: VersionId; readonly edits: readonly Edit[] }[] {
+  const { design, versions } = round
+  return design.arms.map(({ version }) => ({
+    version,
+    edits: changesOf(design, versions, version).find(({ document }) => document === call)?.edits ?? [],
+  }))
+}
+
 /** A call to action as a version of the test on it has it. */
 export function callAs(call: ContentDocument, round: Round | undefined, version: VersionId): ContentDocument {
   if (round === undefined || version === ORIGINAL) return call
-  const change = changesOf(round.design, round.versions, version).find(({ document }) => document === call.id)
-  return change === undefined ? call : apply(call, change.edits).document
+  return apply(call, versionsOn(call.id, round).find((one) => one.version === version)?.edits ?? []).document
 }
 
 function asVisitor(id: string): Visitor {

@@ -1,1 +1,2 @@
+export { reactionOf, readerOf, type Reaction, type Reader, type ReadersPlan } from './readers'
 export { lotsOf, pick, visitors, type Crowd, type SimulatedVisitor } from './visitors'

@@ -5,3 +5,4 @@ export { differenceError, katz, lift, logRatioError, newcombe, pooledTest, wilso
 export { detectable, powerOf, sampleSize, type Plan } from './power'
 export { reach, sequenceInterval, sequencePValue, tuning } from './sequence'
 export { splitCheck } from './split'
+export { compareRatios, ratioOf, ratioVariance, type PairMoments, type RatioComparison } from './ratio'

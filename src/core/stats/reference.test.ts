@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import * as z from 'zod'
 import {
+  compareRatios,
   detectable,
   differenceError,
   funnel,
@@ -115,6 +116,26 @@ const funnelOf = (input: unknown) => {
   return { steps: funnel(counts, confidence).map((step, index) => ({ step: index + 1, ...step })) }
 }
 
+const moments = z.object({
+  n: z.number(),
+  meanX: z.number(),
+  meanY: z.number(),
+  varianceX: z.number().nullable(),
+  varianceY: z.number().nullable(),
+  covariance: z.number().nullable(),
+})
+const ratioMetric = (input: unknown) => {
+  const { baseline, variant, confidence } = z.object({ baseline: moments, variant: moments, confidence: z.number() }).parse(input)
+  // A group of one has no variances; they are not asked for then.
+  const known = ({ varianceX, varianceY, covariance, ...rest }: z.infer<typeof moments>) => ({
+    ...rest,
+    varianceX: varianceX ?? 0,
+    varianceY: varianceY ?? 0,
+    covariance: covariance ?? 0,
+  })
+  return { ...compareRatios(known(baseline), known(variant), confidence) }
+}
+
 const families: [string, (input: unknown) => Record<string, unknown>][] = [
   ['wilson', wilsonOf],
   ['proportion-test', proportionTest],
@@ -123,6 +144,7 @@ const families: [string, (input: unknown) => Record<string, unknown>][] = [
   ['power', power],
   ['normal', normal],
   ['funnel', funnelOf],
+  ['ratio-metric', ratioMetric],
 ]
 
 describe.each(families)('%s reproduces its reference values', (name, compute) => {

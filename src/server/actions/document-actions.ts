@@ -64,6 +64,7 @@ export const documentActions: Area<'document'> & Handlers<'template.list'> = {
           `${row.updated_by} has changed the draft since you looked at it. Look at it again before you publish.`,
         )
       if (row.kind === 'template') throw new Failure('input', 'A template is not published; pages are made from it.')
+      if (row.kind === 'letter') throw new Failure('input', 'A newsletter is not published; it is sent.')
       refuseFaultyStyle(row.draft)
       const revision = await publishBody(trx, document, row.draft, { note, author: account.name, lock })
       return { revision, release: await makeRelease(trx, `published “${row.title}”`, account.name) }
@@ -169,6 +170,7 @@ const rootTypes: Readonly<Record<DocumentKind, string>> = {
   callToAction: 'callToActionText',
   shared: 'sharedPart',
   style: 'style',
+  letter: 'letter',
 }
 
 /** A document with nothing in it; a page gets the header and the foot that the front page has. */

@@ -8,19 +8,21 @@ import { placesOf } from '../stores/document-index'
 import { stateOf } from '../stores/documents'
 import { newestRelease } from '../stores/releases'
 import { sumsSince } from '../stores/results'
+import { readSettings } from '../stores/settings'
 import { dayOf, SITE } from '../stores/site-tally'
 import { testId } from '../stores/tests'
 import { contains } from './contains'
 import type { Handlers } from './handler'
 import { siteFigures } from './site-figures'
 import { listTests } from './test-lines'
+import { whereNext } from './where-next'
 
 const DAY = 86_400_000
 const NOW_MINUTES = 5
 /** A jobs process that has not been heard of for this long is taken to be gone. */
 const JOBS_SILENCE = 60_000
 
-export const overviewActions: Handlers<'session.read' | 'today.read' | 'site.figures' | 'site.read'> = {
+export const overviewActions: Handlers<'session.read' | 'today.read' | 'site.figures' | 'site.next' | 'site.read'> = {
   'session.read': ({ account }) => Promise.resolve(account),
 
   'today.read': async ({ db }) => {
@@ -48,6 +50,11 @@ export const overviewActions: Handlers<'session.read' | 'today.read' | 'site.fig
   },
 
   'site.figures': ({ db }, { document }) => siteFigures(db, document),
+
+  'site.next': async ({ db }, { document }) => ({
+    places: await whereNext(db, document),
+    currency: (await readSettings(db)).currency,
+  }),
 
   'site.read': async ({ db }, { page, search, campaign }) => {
     const narrow = (query: Knex.QueryBuilder) => {

@@ -11,6 +11,7 @@ import { documentActions } from './document-actions'
 import { formatActions } from './format-actions'
 import { libraryActions } from './library-actions'
 import { keyActions } from './key-actions'
+import { letterActions } from './letter-actions'
 import { orderActions } from './order-actions'
 import { standInActions } from './stand-in-actions'
 import { rehearsalActions } from './rehearsal-actions'
@@ -23,6 +24,7 @@ const handlers = {
   ...documentActions,
   ...libraryActions,
   ...callActions,
+  ...letterActions,
   ...formatActions,
   ...versionActions,
   ...testActions,

@@ -152,20 +152,28 @@ async function worthOfRound(
   const visits = await reachedBy(db, source, snapshot.id, [VISITS.id])
   const arms = snapshot.design.arms.map(({ version }) => {
     const mine = counts.filter((row) => row.version === version)
-    const sum = (of: 'exposed' | 'worth' | 'worthSquared') => mine.reduce((total, row) => total + row[of], 0)
+    const sum = (of: 'exposed' | 'worth' | 'worthSquared' | 'visitsWorth') => mine.reduce((total, row) => total + row[of], 0)
+    const again = visits.find((row) => row.version === version)
     return {
       version,
       exposed: sum('exposed'),
       worth: sum('worth'),
       worthSquared: sum('worthSquared'),
       // The visit of the first exposure, and those after it.
-      visits: sum('exposed') + (visits.find((row) => row.version === version)?.times ?? 0),
+      visits: sum('exposed') + (again?.times ?? 0),
+      // Of somebody who came again v times, (1 + v)² = 1 + 2v + v².
+      visitsSquared: sum('exposed') + 2 * (again?.times ?? 0) + (again?.worthSquared ?? 0),
+      visitsWorth: sum('visitsWorth'),
     }
   })
   return {
     in: goal.worthIn,
     currency: (await readSettings(db)).currency,
-    arms: readWorth(arms, plannedTotal).map(({ difference, ...rest }) => ({ ...rest, difference: pair(difference) })),
+    arms: readWorth(arms, plannedTotal).map(({ difference, visitDifference, ...rest }) => ({
+      ...rest,
+      difference: pair(difference),
+      visitDifference: pair(visitDifference),
+    })),
   }
 }
 

@@ -41,6 +41,8 @@ export const versionActions: Area<'version'> & Handlers<'personalization.publish
         if (made.document_id === document && made.node_id === node) return versionView(made)
         throw new Failure('conflict', 'Another version already has this id. Make the version again.')
       }
+      if (page.kind === 'letter')
+        throw new Failure('input', 'A newsletter has no versions of its own: make a variant of a call to action in it.')
       if (page.draft.nodes[node] === undefined)
         throw new Failure('input', 'That component is no longer on the page. Select another one.')
       const beside = (await listVersions(trx, document)).filter((version) => version.node_id === node)

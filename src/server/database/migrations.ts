@@ -3,6 +3,7 @@ import * as first from './migrations/001-first'
 import * as manyKinds from './migrations/002-many-kinds'
 import * as everythingThatCounts from './migrations/003-everything-that-counts'
 import * as entriesHaveIds from './migrations/004-entries-have-ids'
+import * as letters from './migrations/005-letters'
 
 interface Migration {
   readonly name: string
@@ -14,6 +15,7 @@ const migrations: readonly Migration[] = [
   { name: '002-many-kinds', ...manyKinds },
   { name: '003-everything-that-counts', ...everythingThatCounts },
   { name: '004-entries-have-ids', ...entriesHaveIds },
+  { name: '005-letters', ...letters },
 ]
 
 /** A list and not a folder: the same names under every runner and in a bundle. */

@@ -11,6 +11,8 @@ interface Press {
   readonly call: DocumentId
   readonly document: DocumentId
   readonly channel: 'page' | 'newsletter'
+  /** The newsletter that it was pressed in. */
+  readonly letter: number | null
   readonly at: Date
 }
 
@@ -35,7 +37,7 @@ export async function countCalls(trx: Knex.Transaction, events: readonly Visitor
   const credited = await readCredits(trx, visitors)
   const fresh = new Set<string>()
   const additions = new Map<string, { key: [string, string, string, string]; add: Addition }>()
-  const addTo = (press: Omit<Press, 'at'>, at: Date): Addition => {
+  const addTo = (press: Omit<Press, 'at' | 'letter'>, at: Date): Addition => {
     const key: [string, string, string, string] = [press.call, at.toISOString().slice(0, 10), press.document, press.channel]
     const entry = additions.get(key.join(' ')) ?? { key, add: { views: 0, clicks: 0, submissions: 0, worth: 0 } }
     additions.set(key.join(' '), entry)
@@ -48,7 +50,7 @@ export async function countCalls(trx: Knex.Transaction, events: readonly Visitor
       continue
     }
     if (event.kind === 'letter') {
-      const press: Press = { call: event.call, document: event.call, channel: 'newsletter', at: event.at }
+      const press: Press = { call: event.call, document: event.call, channel: 'newsletter', letter: event.letter, at: event.at }
       addTo(press, event.at).clicks++
       pressed.set(event.visitor, press)
       continue
@@ -57,7 +59,7 @@ export async function countCalls(trx: Knex.Transaction, events: readonly Visitor
     const call =
       event.kind === 'click' ? event.nodes.map((node) => calls.get(node)).find((found) => found !== undefined) : undefined
     if (event.kind === 'click' && call !== undefined) {
-      const press: Press = { call, document: event.document, channel: 'page', at: event.at }
+      const press: Press = { call, document: event.document, channel: 'page', letter: null, at: event.at }
       addTo(press, event.at).clicks++
       pressed.set(event.visitor, press)
     }
@@ -100,9 +102,10 @@ async function keepOrders(trx: Knex.Transaction, orders: readonly Ordered[]): Pr
           value: order.value,
           call_id: press?.call ?? null,
           channel: press?.channel ?? null,
+          letter: press?.letter ?? null,
         })
         .onConflict('number')
-        .merge(['visitor', 'at', 'value', 'call_id', 'channel'])
+        .merge(['visitor', 'at', 'value', 'call_id', 'channel', 'letter'])
 }
 
 async function callsByNode(trx: Knex): Promise<Map<NodeId, DocumentId>> {
@@ -123,12 +126,13 @@ async function readPresses(trx: Knex, visitors: readonly Buffer[]): Promise<Map<
     call_id: documentIdSchema,
     document_id: documentIdSchema,
     channel: z.enum(['page', 'newsletter']),
+    letter: z.number().nullable(),
     at: z.date(),
   })
   return new Map(
     rows
       .map((row) => schema.parse(row))
-      .map(({ visitor, call_id: call, document_id: document, channel, at }) => [visitor, { call, document, channel, at }]),
+      .map(({ visitor, call_id: call, document_id: document, ...press }) => [visitor, { call, document, ...press }]),
   )
 }
 
@@ -151,11 +155,12 @@ async function write(
      ON DUPLICATE KEY UPDATE ${counts.map((count) => `${count} = ${count} + VALUES(${count})`).join(', ')}`,
     [...additions.values()].flatMap(({ key, add }) => [...key, ...counts.map((count) => add[count])]),
   )
-  const presses = [...pressed].map(([visitor, { call, document, channel, at }]) => ({
+  const presses = [...pressed].map(([visitor, { call, document, channel, letter, at }]) => ({
     visitor: Buffer.from(visitor, 'hex'),
     call_id: call,
     document_id: document,
     channel,
+    letter,
     at,
   }))
   if (presses.length > 0) await trx('call_presses').insert(presses).onConflict('visitor').merge()
@@ -168,5 +173,5 @@ async function write(
 
 export async function forgetCalls(trx: Knex.Transaction): Promise<void> {
   for (const table of ['call_daily', 'call_presses', 'call_credits']) await trx(table).delete()
-  await trx('orders').update({ value: 0, refunded: 0, call_id: null, channel: null })
+  await trx('orders').update({ value: 0, refunded: 0, call_id: null, channel: null, letter: null })
 }

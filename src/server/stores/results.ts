@@ -13,6 +13,7 @@ export interface DayCounts {
   readonly converters: number
   readonly worth: number
   readonly worthSquared: number
+  readonly visitsWorth: number
 }
 
 const rowSchema = z.object({
@@ -23,6 +24,7 @@ const rowSchema = z.object({
   converters: z.number(),
   worth: z.number(),
   worthSquared: z.number(),
+  visitsWorth: z.number(),
 })
 
 /** A round's counts by day, oldest first: from tallies alone, so its cost does not grow with traffic. */
@@ -35,13 +37,19 @@ export async function dayCounts(db: Knex, source: number, round: RoundId, goal: 
     .select('version', db.raw("DATE_FORMAT(day, '%Y-%m-%d') as day"))
     .select(
       db.raw(
-        'CAST(SUM(assigned) AS INT) as assigned, CAST(SUM(exposed) AS INT) as exposed, CAST(SUM(converters) AS INT) as converters, SUM(worth) as worth, SUM(worth_squared) as worthSquared',
+        'CAST(SUM(assigned) AS INT) as assigned, CAST(SUM(exposed) AS INT) as exposed, CAST(SUM(converters) AS INT) as converters, SUM(worth) as worth, SUM(worth_squared) as worthSquared, SUM(visits_worth) as visitsWorth',
       ),
     )
   return rows.map((row) => rowSchema.parse(row))
 }
 
-const countRow = z.object({ goal: z.string(), version: versionIdSchema, times: z.coerce.number(), converters: z.coerce.number() })
+const countRow = z.object({
+  goal: z.string(),
+  version: versionIdSchema,
+  times: z.coerce.number(),
+  converters: z.coerce.number(),
+  worthSquared: z.coerce.number(),
+})
 
 /** How many reached each of these goals, by version, over the whole round. */
 export async function reachedBy(
@@ -55,7 +63,7 @@ export async function reachedBy(
     .whereIn('goal_id', goals)
     .groupBy('goal_id', 'version')
     .select({ goal: 'goal_id', version: 'version' })
-    .sum({ times: 'conversions', converters: 'converters' })
+    .sum({ times: 'conversions', converters: 'converters', worthSquared: 'worth_squared' })
   return rows.map((row) => countRow.parse(row))
 }
 

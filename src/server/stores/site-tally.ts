@@ -12,6 +12,7 @@ export const SITE = '*'
  *   *            every page            u:*         visitors of the day
  *   g:<goal>     a goal, in the tests or not          g:<goal>--<n>  a step of a funnel
  *   v:<page>     visits that began on a page, v:* all; e:<page> those of them that did not bounce
+ *   l:<page>     visits whose last page it is, on the day on which they began
  *   n:<name>     an event that was reported by this name
  *   from:<what>  visits by where they came from       on:<device>    visits by device
  */
@@ -19,6 +20,7 @@ export const subjects = {
   goal: (id: GoalId) => `g:${id}`,
   visitsFrom: (page: string) => `v:${page}`,
   stayedFrom: (page: string) => `e:${page}`,
+  lastPage: (page: string) => `l:${page}`,
   source: (source: string) => `from:${source.slice(0, 40)}`,
   device: (device: string) => `on:${device}`,
   named: (name: string) => `n:${name.slice(0, 58)}`,
@@ -76,21 +78,37 @@ function takesOrders(goal: Goal, library: ReturnType<typeof libraryOf>): boolean
 /** Visits by where they began, came from and on what; and whether whoever made them did more than look at one page. */
 async function visitHits(trx: Knex.Transaction, events: readonly VisitorEvent[]): Promise<Hit[]> {
   const { bounceSeconds } = await readSettings(trx)
-  const row = z.object({ visitor: hex, began_at: z.date(), document_id: z.string(), stayed: z.coerce.boolean() })
+  const row = z.object({
+    visitor: hex,
+    began_at: z.date(),
+    document_id: z.string(),
+    last_id: z.string().nullable(),
+    stayed: z.coerce.boolean(),
+  })
   const found: unknown[] = await trx('visits').whereIn('visitor', keys(events))
   const last = new Map(found.map((raw) => row.parse(raw)).map((visit) => [visit.visitor, visit]))
   const changed = new Set<string>()
   const hits: Hit[] = []
   for (const event of events) {
-    const hit = (subject: string, day = dayOf(event.at)) =>
-      hits.push({ subject, visitor: event.visitor, day, times: 1, worth: 0 })
+    const hit = (subject: string, day = dayOf(event.at), times = 1) =>
+      hits.push({ subject, visitor: event.visitor, day, times, worth: 0 })
     if (event.kind === 'page' && event.arrival !== null) {
-      last.set(event.visitor, { visitor: event.visitor, began_at: event.at, document_id: event.document, stayed: false })
-      changed.add(event.visitor)
+      const { visitor, at: began_at, document } = event
+      last.set(visitor, { visitor, began_at, document_id: document, last_id: document, stayed: false })
+      changed.add(visitor)
+      hit(subjects.lastPage(document))
       hit(subjects.visitsFrom(event.document))
       hit(subjects.visitsFrom(SITE))
       hit(subjects.source(event.arrival.source))
       hit(subjects.device(event.arrival.device))
+    }
+    const before = last.get(event.visitor)
+    if (event.kind === 'page' && before !== undefined && event.at >= before.began_at && before.last_id !== event.document) {
+      const day = dayOf(before.began_at)
+      if (before.last_id !== null) hit(subjects.lastPage(before.last_id), day, -1)
+      hit(subjects.lastPage(event.document), day)
+      last.set(event.visitor, { ...before, last_id: event.document })
+      changed.add(event.visitor)
     }
     const visit = last.get(event.visitor)
     if (visit === undefined || visit.stayed || event.at < visit.began_at || !stayedOn(event, bounceSeconds)) continue
@@ -149,7 +167,9 @@ function keys(events: readonly VisitorEvent[]): Buffer[] {
 
 async function addHits(trx: Knex.Transaction, hits: readonly Hit[]): Promise<void> {
   if (hits.length === 0) return
-  const firsts = new Map(hits.map((hit) => [`${hit.subject} ${hit.visitor}`, hit]).reverse() as [string, Hit][])
+  // Where visits end is a count of visits: who made them is not noted.
+  const people = hits.filter(({ subject }) => !subject.startsWith('l:'))
+  const firsts = new Map(people.map((hit) => [`${hit.subject} ${hit.visitor}`, hit]).reverse() as [string, Hit][])
   const pairs = [...firsts.values()].map((hit) => [hit.subject, Buffer.from(hit.visitor, 'hex')])
   const known: unknown[] = await trx('firsts').select('subject', 'visitor').whereIn(['subject', 'visitor'], pairs)
   for (const raw of known) {

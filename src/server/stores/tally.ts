@@ -14,6 +14,7 @@ import { goalsOf } from '@/core/experiment'
 import { goalIdSchema, roundIdSchema, versionIdSchema, type GoalId, type RoundId } from '@/core/ids'
 import { jsonColumn } from '../database/json-column'
 import { countCalls, forgetCalls } from './call-tally'
+import { countLetters, forgetLetters } from './letter-tally'
 import { readWaiting, type WaitingEvent } from './events'
 import { publishedGoals } from './goals'
 import { addToSiteStatistics, dayOf, forgetSiteStatistics } from './site-tally'
@@ -29,6 +30,8 @@ interface Addition {
   conversions: number
   worth: number
   worthSquared: number
+  /** Of each visitor their visits times what they brought. */
+  visitsWorth: number
 }
 
 const DAY = 86_400_000
@@ -97,6 +100,7 @@ async function tallySource(
   const events = rows.map(({ event }) => event)
   await addToSiteStatistics(trx, events, goals)
   await countCalls(trx, events, goals)
+  await countLetters(trx, events)
 }
 
 /** In a rehearsal the days are made up, so the round’s own beginning and end do not bound it. */
@@ -172,7 +176,7 @@ async function writeEnrolments(
 ): Promise<void> {
   const touched = new Map(
     changes
-      .filter(({ change }) => change.kind !== 'converted')
+      .filter(({ change }) => change.kind === 'assigned' || change.kind === 'exposed')
       .map(({ visitor, change }) => [`${visitor} ${change.round}`, { visitor, round: change.round }]),
   )
   const enrolments = [...touched.values()].flatMap(({ visitor, round }) => {
@@ -218,25 +222,27 @@ async function writeEnrolments(
 async function addToTallies(trx: Knex.Transaction, source: number, changes: readonly Change[]): Promise<void> {
   const sums = new Map<string, { key: (string | number)[]; add: Addition }>()
   for (const change of changes) {
-    const key = [source, change.round, change.kind === 'converted' ? change.goal : '', change.version, dayOf(change.at)]
+    const key = [source, change.round, 'goal' in change ? change.goal : '', change.version, dayOf(change.at)]
     const { add } = sums.get(key.join(' ')) ?? {
-      add: { assigned: 0, exposed: 0, converters: 0, conversions: 0, worth: 0, worthSquared: 0 },
+      add: { assigned: 0, exposed: 0, converters: 0, conversions: 0, worth: 0, worthSquared: 0, visitsWorth: 0 },
     }
     if (change.kind === 'assigned') add.assigned++
     else if (change.kind === 'exposed') add.exposed++
+    else if (change.kind === 'cameAgain') add.visitsWorth += change.worth
     else {
       add.converters += change.first ? 1 : 0
       add.conversions += change.times
       add.worth += change.worthAfter - change.worthBefore
       add.worthSquared += change.worthAfter ** 2 - change.worthBefore ** 2
+      add.visitsWorth += change.visits * (change.worthAfter - change.worthBefore)
     }
     sums.set(key.join(' '), { key, add })
   }
   if (sums.size === 0) return
   const rows = [...sums.values()]
-  const counts = ['assigned', 'exposed', 'converters', 'conversions', 'worth', 'worth_squared']
+  const counts = ['assigned', 'exposed', 'converters', 'conversions', 'worth', 'worth_squared', 'visits_worth']
   await trx.raw(
-    `INSERT INTO tallies (source, round_id, goal_id, version, day, ${counts.join(', ')}) VALUES ${rows.map(() => '(?,?,?,?,?,?,?,?,?,?,?)').join(',')}
+    `INSERT INTO tallies (source, round_id, goal_id, version, day, ${counts.join(', ')}) VALUES ${rows.map(() => '(?,?,?,?,?,?,?,?,?,?,?,?)').join(',')}
      ON DUPLICATE KEY UPDATE ${counts.map((count) => `${count} = ${count} + VALUES(${count})`).join(', ')}`,
     rows.flatMap(({ key, add }) => [
       ...key,
@@ -246,6 +252,7 @@ async function addToTallies(trx: Knex.Transaction, source: number, changes: read
       add.conversions,
       add.worth,
       add.worthSquared,
+      add.visitsWorth,
     ]),
   )
 }
@@ -255,5 +262,6 @@ export async function forgetTallies(trx: Knex.Transaction): Promise<void> {
   for (const table of ['tallies', 'enrolments', 'conversions']) await trx(table).delete()
   await forgetSiteStatistics(trx)
   await forgetCalls(trx)
+  await forgetLetters(trx)
   await trx('events').update({ tallied: 0 })
 }

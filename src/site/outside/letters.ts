@@ -3,9 +3,10 @@ import { callToActionText } from '@/components/call-to-action/fields'
 import { propsOf } from '@/components/component-type'
 import { ORIGINAL } from '@/core/decide'
 import { nodeAt } from '@/core/document'
-import { documentIdSchema, type DocumentId, type TestId } from '@/core/ids'
-import { callAs, readPass, roundOn, type Pass } from '@/core/letter'
-import { eventIdOf, type StampedEvent } from '../collect/report'
+import { documentIdSchema, type TestId } from '@/core/ids'
+import { callAs, readPass, roundOn } from '@/core/letter'
+import { letterEvent, letterExposure } from '../collect/letter-events'
+import type { StampedEvent } from '../collect/report'
 import type { CompiledSite } from '../compile/compile'
 import { readCookies, readKept, readVisitorId, writeKept, writeVisitor } from '../serve/cookies'
 import { leftOutBecause } from '../serve/recognise'
@@ -55,7 +56,7 @@ export function letters(site: FastifyInstance, around: Around): void {
         void reply.header('set-cookie', writeKept({ kept, carried }))
       }
       // On the way, and never waited for: a visitor is not kept back by counting.
-      void around.keep([letterEvent(pass, call.id, visitor, 'followed', around.now())]).catch(() => undefined)
+      void around.keep([letterEvent(pass, call.id, visitor, 'followed', new Date(around.now()))]).catch(() => undefined)
     }
     return reply
       .code(302)
@@ -75,10 +76,10 @@ export function letters(site: FastifyInstance, around: Around): void {
         .slice(0, 20)
         .map((id) => documentIdSchema.safeParse(id))
       const ids = named.flatMap(({ data }) => (data !== undefined && known.has(data) ? [data] : []))
-      const at = around.now()
+      const at = new Date(around.now())
       const events = [
         ...ids.map((call) => letterEvent(pass, call, pass.recipient, 'shown', at)),
-        ...compiled.release.rounds.flatMap((round) => exposure(pass, round, at)),
+        ...compiled.release.rounds.flatMap((round) => letterExposure(pass, round, at)),
       ]
       if (events.length > 0) void around.keep(events).catch(() => undefined)
     }
@@ -86,37 +87,6 @@ export function letters(site: FastifyInstance, around: Around): void {
       .headers({ 'content-type': 'image/gif', 'cache-control': 'no-store', 'cross-origin-resource-policy': 'cross-origin' })
       .send(PIXEL)
   }
-}
-
-/** Being shown or followed by the same recipient is the same event, however often it is reported. */
-function letterEvent(
-  { letter, recipient }: Pass,
-  call: DocumentId,
-  visitor: string,
-  did: 'shown' | 'followed',
-  at: number,
-): StampedEvent {
-  const id = eventIdOf(`letter ${letter} ${recipient} ${call} ${did}`)
-  return { id, source: 0, visitor, at: new Date(at), kind: 'letter', letter, recipient, call, did }
-}
-
-/** Whoever opens the letter has seen what it carries: they take part from here on. */
-function exposure(
-  { letter, recipient, carried }: Pass,
-  { id: round, test, design }: CompiledSite['release']['rounds'][number],
-  at: number,
-): StampedEvent[] {
-  const version = carried.get(test)
-  if (version === undefined || !design.arms.some((arm) => arm.version === version)) return []
-  return (['assigned', 'seen'] as const).map((kind): StampedEvent => ({
-    id: eventIdOf(`letter ${letter} ${recipient} ${round} ${kind}`),
-    source: 0,
-    visitor: recipient,
-    at: new Date(at),
-    kind,
-    round,
-    version,
-  }))
 }
 
 /** The address’s own UTM marks go along, so that the visit is known to come from the letter. */

@@ -1,14 +1,14 @@
 'use client'
 
 import { useMemo } from 'react'
-import type { AccountView, DocumentView } from '@/contract/contract'
+import type { AccountView, CallLine, DocumentView } from '@/contract/contract'
 import { apply, type ContentDocument, type ContentNode } from '@/core/document'
 import type { DocumentId, NodeId } from '@/core/ids'
 import { useDesk } from '../desk/desk'
 import { PageFrame } from '../desk/page-frame'
 import { NodeFields, useWholeDesk, WholeDesk } from '../desk/whole-desk'
 import { Note } from '../frame/screen'
-import { count, moneyWords, plural, shareWords } from '../frame/wording'
+import { count, moneyWords, shareWords } from '../frame/wording'
 import { useAsk } from '../talk'
 
 /** A call to action in each of the arrangements that a place can give it, with its texts beside it. */
@@ -58,20 +58,59 @@ export function CallDesk({ account, view, refetch }: { account: AccountView; vie
   )
 }
 
+const channels = [
+  ['page', 'On pages'],
+  ['newsletter', 'In letters'],
+  ['all', 'Together'],
+] as const
+
+/** What it has brought, by where it was shown. */
 function CallFigures({ id }: { id: DocumentId }) {
-  const asked = useAsk('call.list', { only: id })
-  const line = asked.data?.lines[0]
-  if (line === undefined) return null
+  const [page, newsletter, all] = [
+    useAsk('call.list', { only: id, channel: 'page' }),
+    useAsk('call.list', { only: id, channel: 'newsletter' }),
+    useAsk('call.list', { only: id, channel: 'all' }),
+  ].map(({ data }) => data)
+  const lines = [page, newsletter, all].map((data) => data?.lines[0])
+  const currency = all?.currency ?? 'EUR'
+  const row = (name: string, of: (line: CallLine) => string) => (
+    <tr>
+      <th scope="row">{name}</th>
+      {lines.map((line, index) => (
+        <td key={channels[index]?.[0]} className="number">
+          {line === undefined ? '' : of(line)}
+        </td>
+      ))}
+    </tr>
+  )
   return (
     <Note title="So far">
-      <p className="figures">
-        Seen <strong>{count(line.views)}</strong> times, pressed <strong>{count(line.clicks)}</strong> times
-        {line.views === 0 ? '' : ` (${shareWords(line.clicks, line.views)})`}.{' '}
-        {plural(line.submissions, 'goal was', 'goals were')} reached within fourteen days of a press, worth {count(line.worth)}.
-      </p>
-      <p className="figures">
-        It led to orders of <strong>{moneyWords(line.revenue, asked.data?.currency ?? 'EUR')}</strong>, after what was paid back:{' '}
-        {count(line.ordersOpen)} open, {count(line.ordersClosed)} closed.
+      <div className="table-scroll">
+        <table className="rows by-channel">
+          <thead>
+            <tr>
+              <td />
+              {channels.map(([name, words]) => (
+                <th key={name} className="number">
+                  {words}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {row('Seen', ({ views }) => count(views))}
+            {row('Pressed', ({ clicks }) => count(clicks))}
+            {row('Of those', ({ clicks, views }) => shareWords(clicks, views))}
+            {row('Goals', ({ submissions }) => count(submissions))}
+            {row('Orders open', ({ ordersOpen }) => count(ordersOpen))}
+            {row('Closed', ({ ordersClosed }) => count(ordersClosed))}
+            {row('Revenue', ({ revenue }) => moneyWords(Math.round(revenue), currency).replace(/\.00$/, ''))}
+          </tbody>
+        </table>
+      </div>
+      <p className="quiet">
+        Goals and orders are those reached within fourteen days of a press, the last press where there were several; revenue is
+        after what was paid back.
       </p>
     </Note>
   )

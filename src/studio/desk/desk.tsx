@@ -6,7 +6,7 @@ import { useEffect, useMemo, useState, type ReactNode } from 'react'
 import { useStore } from 'zustand'
 import { mayAs, type AccountView, type DocumentView, type VersionView } from '@/contract/contract'
 import { EVERYBODY, ORIGINAL } from '@/core/decide'
-import { nodeAt, type PropValue } from '@/core/document'
+import { nodeAt, type ContentDocument, type DocumentKind, type PropValue } from '@/core/document'
 import { freeName } from '@/core/experiment'
 import type { NodeId, VersionId } from '@/core/ids'
 import { titleOf } from '@/components/references'
@@ -42,6 +42,8 @@ export function useDesk(view: DocumentView, refetch: () => void) {
   const publish = useTell('document.publish', () => void message.success('Published: visitors see it now.'))
 
   const make = (manner: 'chance' | 'rule', from: VersionId | null, node = editing.store.getState().selected) => {
+    if (view.document.kind === 'letter')
+      return void message.info('A newsletter has no versions of its own: make a variant of a call to action in it.')
     if (node === null) return void message.info('Select the part that is to vary first.')
     const beside = editing.store.getState().versions.filter((one) => one.node === node)
     const source = beside.find(({ id }) => id === from)
@@ -63,6 +65,7 @@ export function useDesk(view: DocumentView, refetch: () => void) {
     void editing.begin(wanted, () => talk('version.create', { id, document: document.id, node, manner, from })).then(refetch)
   }
   const askToPublish = async () => {
+    if (!variesItself(view.document)) return
     await editing.flush()
     if (editing.hasUnsent()) return
     modal.confirm({
@@ -103,6 +106,13 @@ export function useDesk(view: DocumentView, refetch: () => void) {
 
 export type Desk = ReturnType<typeof useDesk>
 
+/** Templates and newsletters are not published, and have no versions. */
+export function variesItself({ kind }: ContentDocument): boolean {
+  return kind !== 'template' && kind !== 'letter'
+}
+
+const unpublishedWords: Partial<Record<DocumentKind, string>> = { template: 'a template', letter: 'a newsletter' }
+
 /** The head of a sheet on which a document is edited. */
 export function DeskBar({ account, desk, tools }: { account: AccountView; desk: Desk; tools?: ReactNode }) {
   const site = useSiteAddress()
@@ -114,7 +124,7 @@ export function DeskBar({ account, desk, tools }: { account: AccountView; desk: 
       <div className="grow">
         <h1>{titleOf(state.document)}</h1>
         <p className="quiet">
-          {view.document.kind === 'template' ? 'a template' : stateWords[view.state]} ·{' '}
+          {unpublishedWords[view.document.kind] ?? stateWords[view.state]} ·{' '}
           {state.saving === 'saving' ? 'saving …' : state.saving === 'saved' ? 'draft saved' : 'not saved'}
           {view.document.kind === 'page' ? (
             <>
@@ -134,7 +144,7 @@ export function DeskBar({ account, desk, tools }: { account: AccountView; desk: 
       <Button disabled={state.undone.length === 0} onClick={editing.redo}>
         Redo
       </Button>
-      {view.document.kind === 'template' ? null : (
+      {!variesItself(view.document) ? null : (
         <Button
           type="primary"
           disabled={!may || (view.state === 'published' && state.saving === 'saved')}

@@ -10,6 +10,7 @@ import { useAsk } from '../talk'
 /* A page is what is opened most; what the others need besides is loaded with them. */
 const MenuDesk = dynamic(() => import('../menu/menu-desk').then((room) => room.MenuDesk))
 const CallDesk = dynamic(() => import('../call/call-desk').then((room) => room.CallDesk))
+const LetterDesk = dynamic(() => import('../letter/letter-desk').then((room) => room.LetterDesk))
 const StyleDesk = dynamic(() => import('../style/style-desk').then((room) => room.StyleDesk))
 
 const desks = {
@@ -19,6 +20,7 @@ const desks = {
   menu: MenuDesk,
   callToAction: CallDesk,
   style: StyleDesk,
+  letter: LetterDesk,
 } as const
 
 /** A document on the desk that suits its kind. */

@@ -3,13 +3,13 @@
 import { App, Button, Modal, Segmented } from 'antd'
 import dynamic from 'next/dynamic'
 import { useSearchParams } from 'next/navigation'
-import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
+import { useDeferredValue, useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import type { AccountView, DocumentView, VersionView } from '@/contract/contract'
 import { apply, nodeAt, parentOf, reachOf, subtree, walk, withFreshIds, type ContentDocument } from '@/core/document'
 import type { NodeId, VersionId } from '@/core/ids'
 import { starterOf } from '@/components/starters'
 import { keepCopy, readCopy } from '../desk/clipboard'
-import { DeskBar, DeskTrouble, useDesk } from '../desk/desk'
+import { DeskBar, DeskTrouble, useDesk, variesItself, type Desk } from '../desk/desk'
 import { landingByKey, type Landing } from '../desk/landing'
 import { freshId } from '../desk/fresh-id'
 import { PageFrame } from '../desk/page-frame'
@@ -30,8 +30,27 @@ const widths = [
   { value: 1280, label: 'Wide' },
 ] as const
 
-/** A page (or a template, or a shared component), live on the sheet, edited in place; every version of the selected part on the shelf. */
-export function PageDesk({ account, view, refetch }: { account: AccountView; view: DocumentView; refetch: () => void }) {
+/** What another kind of document puts in place of what a page has. */
+export interface DeskParts {
+  /** What the components look like in, where it is not the site as it is in its drafts. */
+  readonly surroundings: readonly ContentDocument[]
+  /** In the margin while nothing is selected. */
+  readonly notes: (desk: Desk) => ReactNode
+  readonly above: (desk: Desk) => ReactNode
+}
+
+/** A page (or a template, a shared component, a newsletter), live on the sheet, edited in place; every version of the selected part on the shelf. */
+export function PageDesk({
+  account,
+  view,
+  refetch,
+  parts,
+}: {
+  account: AccountView
+  view: DocumentView
+  refetch: () => void
+  parts?: DeskParts
+}) {
   const { message } = App.useApp()
   const part = useSearchParams().get('part')
   const desk = useDesk(view, refetch)
@@ -156,7 +175,7 @@ export function PageDesk({ account, view, refetch }: { account: AccountView; vie
 
   const other = beside === null ? undefined : state.versions.find(({ id }) => id === beside)
   const frame = {
-    surroundings: view.surroundings,
+    surroundings: parts?.surroundings ?? view.surroundings,
     width,
     select: editing.select,
     onKey: handleKey,
@@ -192,6 +211,7 @@ export function PageDesk({ account, view, refetch }: { account: AccountView; vie
             }
           />
           <DeskTrouble desk={desk} />
+          {parts?.above(desk)}
           <div className="page-stage">
             {outline ? (
               <Outline
@@ -228,9 +248,9 @@ export function PageDesk({ account, view, refetch }: { account: AccountView; vie
           {help ? <Shortcuts close={() => setHelp(false)} /> : null}
         </div>
       }
-      margin={<PageMargin account={account} desk={desk} duplicate={duplicate} />}
+      margin={<PageMargin account={account} desk={desk} duplicate={duplicate} notes={parts?.notes} />}
       shelf={
-        state.selected === null || view.document.kind === 'template' ? undefined : (
+        state.selected === null || !variesItself(view.document) ? undefined : (
           <Shelf
             view={view}
             state={later}

@@ -3,7 +3,7 @@
 import { App, Button, Input, Modal, Select } from 'antd'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
-import { useState } from 'react'
+import { useState, type ReactNode } from 'react'
 import { mayAs, type AccountView, type PlaceLine } from '@/contract/contract'
 import { nodeAt, parentOf, type PropValue } from '@/core/document'
 import type { NodeId } from '@/core/ids'
@@ -26,14 +26,16 @@ export function PageMargin({
   account,
   desk,
   duplicate,
+  notes = (on) => <PageNotes account={account} desk={on} />,
 }: {
   account: AccountView
   desk: Desk
   duplicate: (node: NodeId) => void
+  notes?: (desk: Desk) => ReactNode
 }) {
   const { view, editing, state, shown, version, locked } = desk
   const { selected } = state
-  if (selected === null) return <PageNotes account={account} desk={desk} />
+  if (selected === null) return notes(desk)
   const content = shown.nodes[selected]
   const isRoot = selected === state.document.root
   return (

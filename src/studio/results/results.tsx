@@ -211,26 +211,32 @@ function WorthTable({ result, names }: { result: ResultView; names: (version: st
   const { worth } = result
   const words = (value: number | null) =>
     value === null ? '–' : worth.in === 'money' ? moneyWords(value, worth.currency) : value.toFixed(2).replace('-', '−')
+  const between = (interval: readonly [number, number] | null) =>
+    interval === null ? '–' : `${words(interval[0])} to ${words(interval[1])}`
   return (
     <table className="rows figures">
-      <caption>What it is worth, in {worth.in === 'money' ? worth.currency : 'points'}</caption>
+      <caption>
+        What it is worth, in {worth.in === 'money' ? worth.currency : 'points'}; the differences are safe to look at daily
+      </caption>
       <thead>
         <tr>
           <th>Version</th>
           <th className="number">Per visitor</th>
-          <th className="number">Difference from the original, safe to look at daily</th>
+          <th className="number">Difference from the original</th>
           <th className="number">Per visit</th>
+          <th className="number">Difference from the original</th>
         </tr>
       </thead>
       <tbody>
-        {worth.arms.map(({ version, perVisitor, perVisit, difference }, index) => (
+        {worth.arms.map(({ version, perVisitor, perVisit, difference, visitDifference }, index) => (
           <tr key={version}>
             <td>
               <VersionMark index={index} /> {names(version)}
             </td>
             <td className="number">{words(perVisitor)}</td>
-            <td className="number">{difference === null ? '–' : `${words(difference[0])} to ${words(difference[1])}`}</td>
+            <td className="number">{between(difference)}</td>
             <td className="number">{words(perVisit)}</td>
+            <td className="number">{between(visitDifference)}</td>
           </tr>
         ))}
       </tbody>

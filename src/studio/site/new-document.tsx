@@ -8,7 +8,7 @@ import { titleOf } from '@/components/references'
 import { PageMiniature } from '../desk/page-frame'
 import { useAsk, useTell } from '../talk'
 
-export type NewKind = 'page' | 'menu' | 'callToAction' | 'shared' | 'style'
+export type NewKind = 'page' | 'menu' | 'callToAction' | 'shared' | 'style' | 'letter'
 
 const names: Readonly<Record<NewKind, string>> = {
   page: 'A new page',
@@ -16,6 +16,7 @@ const names: Readonly<Record<NewKind, string>> = {
   callToAction: 'A new call to action',
   shared: 'A new shared component',
   style: 'A new style',
+  letter: 'A new newsletter',
 }
 
 /** A new document: a page begins from a template, from another page, or empty; the rest from another of its kind, or empty. */
@@ -71,8 +72,14 @@ export function NewDocument({ kind, close }: { kind: NewKind; close: () => void 
       }
     >
       <label className="question">
-        <span>Title</span>
-        <Input aria-label="Title" value={title} maxLength={200} autoFocus onChange={({ target }) => setTitle(target.value)} />
+        <span>{kind === 'letter' ? 'Subject' : 'Title'}</span>
+        <Input
+          aria-label={kind === 'letter' ? 'Subject' : 'Title'}
+          value={title}
+          maxLength={200}
+          autoFocus
+          onChange={({ target }) => setTitle(target.value)}
+        />
       </label>
       {kind === 'page' ? (
         <label className="question">

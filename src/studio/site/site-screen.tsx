@@ -11,6 +11,7 @@ import { Note, Screen, Waiting } from '../frame/screen'
 import { SearchHead } from '../frame/search-head'
 import { TestNotes } from '../frame/test-notes'
 import { agoWords, count, plural, stateWords, statusWords } from '../frame/wording'
+import { LetterList } from '../letter/letter-list'
 import { MediaDetails, MediaLibrary } from '../media/media-library'
 import { WhereUsed } from '../page/page-notes'
 import { useAsk } from '../talk'
@@ -18,15 +19,17 @@ import { PageFigures } from './site-figures'
 import { Campaigns } from './campaigns'
 import { Exchange } from './exchange'
 import { NewDocument, type NewKind } from './new-document'
+import { NextHere } from './where-next'
 
 const shelves = [
   { value: 'page', label: 'Pages' },
   { value: 'menu', label: 'Menus' },
   { value: 'callToAction', label: 'Calls to action' },
+  { value: 'letter', label: 'Newsletters' },
   { value: 'shared', label: 'Shared' },
   { value: 'style', label: 'Styles' },
   { value: 'template', label: 'Templates' },
-  { value: 'media', label: 'Pictures and films' },
+  { value: 'media', label: 'Media' },
   { value: 'campaign', label: 'Campaigns' },
 ] as const
 type ShelfName = (typeof shelves)[number]['value']
@@ -80,6 +83,7 @@ export function SiteScreen({ account }: { account: AccountView }) {
             )
           ) : null}
           {kind === 'callToAction' ? <CallList chosen={call?.id ?? null} choose={setCall} /> : null}
+          {kind === 'letter' ? <LetterList /> : null}
           {kind === 'menu' || kind === 'shared' || kind === 'style' || kind === 'template' ? (
             <OtherDocuments lines={others.filter((one) => one.kind === kind)} kind={kind} />
           ) : null}
@@ -132,6 +136,7 @@ const newWords: Readonly<Record<NewKind, string>> = {
   callToAction: 'New call to action',
   shared: 'New shared component',
   style: 'New style',
+  letter: 'New newsletter',
 }
 
 const emptyWords = {
@@ -233,6 +238,7 @@ function PageNotes({ line }: { line: PageLine }) {
         changed by {line.updatedBy}, {agoWords(line.updatedAt)}.
       </Note>
       <PageFigures page={line.id} />
+      <NextHere page={line.id} />
       <TestNotes title="Test on this page" tests={line.tests} />
       {line.personalized > 0 ? (
         <Note tone="live">{plural(line.personalized, 'part is', 'parts are')} shown in different versions, by rule.</Note>

@@ -7,6 +7,7 @@ import { agoWords, count, plural } from '../frame/wording'
 import { useAsk } from '../talk'
 import { TestRow } from '../tests/tests-screen'
 import { WholeSite } from '../site/site-figures'
+import { WhereNext } from '../site/where-next'
 
 type Today = Output<'today.read'>
 
@@ -73,6 +74,7 @@ function TodaySheet({ today }: { today: Today }) {
           ))}
         </section>
       )}
+      <WhereNext />
       <WholeSite />
     </>
   )

@@ -1,0 +1,83 @@
+'use client'
+
+import Link from 'next/link'
+import type { NextPlace } from '@/contract/contract'
+import { percent, signed } from '@/core/experiment'
+import type { DocumentId } from '@/core/ids'
+import { Note } from '../frame/screen'
+import { count, moneyWords, plural, shareWords } from '../frame/wording'
+import { useAsk } from '../talk'
+
+/** Pages and steps of funnels by what is lost there, each with what a test could find. */
+export function WhereNext() {
+  const asked = useAsk('site.next', {}, { every: 60_000 })
+  if (asked.data === undefined || asked.data.places.length === 0) return null
+  const { places, currency } = asked.data
+  return (
+    <section className="test-group">
+      <h2>where to test next</h2>
+      {places.map((place) => (
+        <article key={`${place.kind} ${place.id} ${place.name}`} className="next-row">
+          <div>
+            <h3>
+              <Link href={place.kind === 'page' ? `/site/${place.id}` : `/goals/${place.id}`}>
+                {place.kind === 'page' ? place.name : `${place.name} → ${place.next}`}
+              </Link>
+              <span className="address">{place.kind === 'page' ? place.path : `in “${place.path}”`}</span>
+            </h3>
+            <p>
+              {lostWords(place)} {stakeWords(place, currency)} {foundWords(place, currency)}
+            </p>
+          </div>
+          <Share share={place.share / Math.max(...places.map(({ share }) => share))} words={percent(place.share)} />
+        </article>
+      ))}
+      <p className="quiet">
+        By the last 28 days: how many came, the share of them that was lost, and what somebody who goes on brings. Bars compare
+        places with each other.
+      </p>
+    </section>
+  )
+}
+
+/** The same of one page, for the margin. */
+export function NextHere({ page }: { page: DocumentId }) {
+  const asked = useAsk('site.next', { document: page })
+  const place = asked.data?.places[0]
+  if (place === undefined) return null
+  return (
+    <Note title="What a test here could find">
+      {lostWords(place)} {stakeWords(place, asked.data?.currency ?? 'EUR')} {foundWords(place, asked.data?.currency ?? 'EUR')}
+    </Note>
+  )
+}
+
+function Share({ share, words }: { share: number; words: string }) {
+  return (
+    <div className="next-share" title={`as much as ${words} of all that was brought`}>
+      <i style={{ width: `${Math.max(2, share * 100)}%` }} aria-hidden="true" />
+      <span>{words}</span>
+    </div>
+  )
+}
+
+function lostWords({ kind, came, lost, next }: NextPlace): string {
+  return kind === 'page'
+    ? `${count(lost)} of ${plural(came, 'view', 'views')} (${shareWords(lost, came)}) were the last of a visit.`
+    : `${count(lost)} of ${plural(came, 'visitor', 'visitors')} (${shareWords(lost, came)}) did not get as far as “${next}”.`
+}
+
+function stakeWords(place: NextPlace, currency: string): string {
+  return `Had they gone on like the others, they would have brought about ${worthWords(place, place.atStake, currency)}.`
+}
+
+function foundWords(place: NextPlace, currency: string): string {
+  if (place.seen === null || place.brings === null) return 'A test of one variant would find nothing in four weeks.'
+  return `In four weeks a test of one variant finds a change of ${signed(place.seen)} or more of those who go on, worth ${worthWords(place, place.brings, currency)}.`
+}
+
+function worthWords({ in: unit }: NextPlace, worth: number, currency: string): string {
+  return unit === 'money'
+    ? moneyWords(Math.round(worth), currency).replace(/\.00$/, '')
+    : plural(Math.round(worth), 'point', 'points')
+}
