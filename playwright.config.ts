@@ -2,6 +2,10 @@ import { defineConfig } from '@playwright/test'
 
 const studio = `http://localhost:${process.env.STUDIO_PORT ?? '4100'}`
 
+// The pattern for bots knows headless browsers: tests come as a common one. Also by the flag, since what a page hands over
+// when it is left is sent under the browser's own name.
+const userAgent = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Safari/537.36'
+
 export default defineConfig({
   testDir: 'e2e',
   timeout: 240_000,
@@ -13,11 +17,11 @@ export default defineConfig({
   use: {
     baseURL: studio,
     viewport: { width: 1280, height: 800 },
-    // The pattern for bots knows headless browsers: tests come as a common one.
-    userAgent: 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Safari/537.36',
+    userAgent,
     launchOptions: {
       executablePath: '/usr/bin/chromium',
       args: [
+        `--user-agent=${userAgent}`,
         '--no-sandbox',
         '--disable-gpu',
         '--disable-quic',
@@ -27,6 +31,8 @@ export default defineConfig({
         '--disable-sync',
       ],
     },
-    trace: 'retain-on-failure',
+    // Recording every step makes all of them slower: on demand, with TRACE=1.
+    trace: process.env.TRACE === '1' ? 'retain-on-failure' : 'off',
+    screenshot: 'only-on-failure',
   },
 })

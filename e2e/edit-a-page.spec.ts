@@ -113,7 +113,7 @@ test('a page is made from a template, filled, ordered, put into a menu, publishe
 
   // The library says where the picture is shown.
   await page.goto('/site')
-  await page.getByText('Pictures and films').click()
+  await page.getByText('Media', { exact: true }).click()
   await page.getByRole('button', { name: /^attic/ }).click()
   await expect(page.getByRole('complementary').getByRole('link', { name: 'Lend us your attic' })).toBeVisible()
 })

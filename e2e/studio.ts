@@ -2,6 +2,17 @@ import { expect, request, type Browser, type BrowserContext, type FrameLocator, 
 
 export const site = `http://localhost:${process.env.SITE_PORT ?? '4200'}`
 
+export const studio = `http://localhost:${process.env.STUDIO_PORT ?? '4100'}`
+
+/** Asks the studio's server as its screens do. */
+export async function ask<Answer>(page: Page, action: string, data: object): Promise<Answer> {
+  const answer = await page.request.post(`/api/${action}`, {
+    headers: { origin: studio, 'content-type': 'application/json' },
+    data,
+  })
+  return (await answer.json()) as Answer
+}
+
 export async function signIn(page: Page, who: 'wilma' | 'edgar' | 'ada' = 'wilma'): Promise<void> {
   await page.goto('/sign-in')
   await page.getByLabel('E-mail').fill(`${who}@pinemoth.example`)

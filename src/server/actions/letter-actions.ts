@@ -133,13 +133,12 @@ export const letterActions: Area<'letter'> = {
     const row: unknown = await db('letter_looks').where({ letter: number, look }).first('html', 'words')
     if (row === undefined) throw missing('This form of the newsletter')
     const { html, words } = z.object({ html: z.string(), words: z.string() }).parse(row)
-    // The studio shows the site’s pictures from its own address.
-    return {
-      html: html
-        .replaceAll(`src="${siteOrigin()}/look/`, 'src="/look/')
-        .replaceAll(`src="${siteOrigin()}/media/`, 'src="/media/'),
-      words,
-    }
+    // The studio shows the site’s pictures from its own address, and opens nobody’s letter.
+    const shown = html
+      .replace(/<img [^>]*\/letter\/image\?[^>]*>/, '')
+      .replaceAll(`src="${siteOrigin()}/look/`, 'src="/look/')
+      .replaceAll(`src="${siteOrigin()}/media/`, 'src="/media/')
+    return { html: shown, words }
   },
 }
 

@@ -13,7 +13,7 @@ import { dayOf, SITE, subjects } from '../stores/site-tally'
 
 const DAYS = 28
 const DAY = 86_400_000
-const MOST = 8
+const MOST = 6
 
 const sumRow = z.object({
   subject: z.string(),

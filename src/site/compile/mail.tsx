@@ -40,7 +40,11 @@ export function mailOf(letter: ContentDocument, { documents, origin, css }: Arou
     .filter(({ id, kind }) => kind === 'callToAction' && calls.includes(id))
     .map((call) => leadingTo(call, `${origin}/letter/follow?pass=${PASS}&call=${call.id}&${marks}`))
   const site = withDocuments(fromAfar(siteView([...documents, letter]), origin, marks), followed)
-  const body = renderToStaticMarkup(<Part document={letter} node={letter.root} rendering={{ site }} />)
+  // The renderer asks browsers to fetch pictures ahead; a mail program is none.
+  const body = renderToStaticMarkup(<Part document={letter} node={letter.root} rendering={{ site }} />).replace(
+    /<link rel="preload"[^>]*>/g,
+    '',
+  )
   const hidden = opening === '' ? '' : `<div style="display:none;max-height:0;overflow:hidden">${escaped(opening)}</div>`
   const pixel = `<img src="${escaped(`${origin}/letter/image?pass=${PASS}&calls=${calls.join('.')}`)}" width="1" height="1" alt="">`
   const page = `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>${escaped(title)}</title><meta name="viewport" content="width=device-width,initial-scale=1"></head><body>${hidden}${body}${pixel}</body></html>`

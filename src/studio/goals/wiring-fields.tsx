@@ -30,6 +30,8 @@ export function WiringFields({ view, goal, disabled, change }: FieldsProps) {
           <span>It counts when</span>
           <Select
             aria-label="It counts when"
+            showSearch
+            optionFilterProp="label"
             value={wiring.kind}
             disabled={disabled}
             options={Object.entries(kindWords).map(([value, label]) => ({ value: value as WiringKind, label }))}

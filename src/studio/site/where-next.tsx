@@ -25,16 +25,14 @@ export function WhereNext() {
               </Link>
               <span className="address">{place.kind === 'page' ? place.path : `in “${place.path}”`}</span>
             </h3>
-            <p>
-              {lostWords(place)} {stakeWords(place, currency)} {foundWords(place, currency)}
-            </p>
+            <p>{placeWords(place, currency)}</p>
           </div>
           <Share share={place.share / Math.max(...places.map(({ share }) => share))} words={percent(place.share)} />
         </article>
       ))}
       <p className="quiet">
-        By the last 28 days: how many came, the share of them that was lost, and what somebody who goes on brings. Bars compare
-        places with each other.
+        By the last 28 days: how many came × the share of them that was lost × what somebody who goes on brings, beside all that
+        came in. Bars compare the places with each other.
       </p>
     </section>
   )
@@ -45,35 +43,31 @@ export function NextHere({ page }: { page: DocumentId }) {
   const asked = useAsk('site.next', { document: page })
   const place = asked.data?.places[0]
   if (place === undefined) return null
-  return (
-    <Note title="What a test here could find">
-      {lostWords(place)} {stakeWords(place, asked.data?.currency ?? 'EUR')} {foundWords(place, asked.data?.currency ?? 'EUR')}
-    </Note>
-  )
+  return <Note title="What a test here could find">{placeWords(place, asked.data?.currency ?? 'EUR')}</Note>
 }
 
 function Share({ share, words }: { share: number; words: string }) {
   return (
-    <div className="next-share" title={`as much as ${words} of all that was brought`}>
+    <div className="next-share">
       <i style={{ width: `${Math.max(2, share * 100)}%` }} aria-hidden="true" />
-      <span>{words}</span>
+      <span>{words} of what came in</span>
     </div>
   )
 }
 
-function lostWords({ kind, came, lost, next }: NextPlace): string {
-  return kind === 'page'
-    ? `${count(lost)} of ${plural(came, 'view', 'views')} (${shareWords(lost, came)}) were the last of a visit.`
-    : `${count(lost)} of ${plural(came, 'visitor', 'visitors')} (${shareWords(lost, came)}) did not get as far as “${next}”.`
-}
-
-function stakeWords(place: NextPlace, currency: string): string {
-  return `Had they gone on like the others, they would have brought about ${worthWords(place, place.atStake, currency)}.`
-}
-
-function foundWords(place: NextPlace, currency: string): string {
-  if (place.seen === null || place.brings === null) return 'A test of one variant would find nothing in four weeks.'
-  return `In four weeks a test of one variant finds a change of ${signed(place.seen)} or more of those who go on, worth ${worthWords(place, place.brings, currency)}.`
+/** How many were lost, what they would have brought had they been like the others, and what a test could find. */
+function placeWords(place: NextPlace, currency: string): string {
+  const { kind, came, lost, next, atStake, seen, brings } = place
+  const share = shareWords(lost, came)
+  const gone =
+    kind === 'page'
+      ? `${count(lost)} of ${plural(came, 'view', 'views')} (${share}) were the last of a visit`
+      : `${count(lost)} of ${plural(came, 'visitor', 'visitors')} (${share}) did not get as far as “${next}”`
+  const found =
+    seen === null || brings === null
+      ? 'A test of one variant would find nothing in four weeks.'
+      : `In four weeks a test of one variant finds a change of ${signed(seen)} or more of those who go on, worth ${worthWords(place, brings, currency)}.`
+  return `${gone}: about ${worthWords(place, atStake, currency)}, had they gone on like the others. ${found}`
 }
 
 function worthWords({ in: unit }: NextPlace, worth: number, currency: string): string {
