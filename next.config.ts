@@ -4,8 +4,14 @@ const config: NextConfig = {
   serverExternalPackages: ['knex', 'mysql2', '@node-rs/argon2', 'pino'],
   poweredByHeader: false,
   reactStrictMode: true,
-  // Cleaning rich text never reads style attributes, so a browser need not carry the parser for them.
-  turbopack: { resolveAlias: { postcss: { browser: './src/components/no-style-parser.ts' } } },
+  turbopack: {
+    resolveAlias: {
+      // Cleaning rich text never reads style attributes, so a browser need not carry the parser for them.
+      postcss: { browser: './src/components/no-style-parser.ts' },
+      // Only the server draws markup; a browser keeps the page live instead.
+      'react-dom/server': { browser: './src/studio/desk/no-markup.ts' },
+    },
+  },
   // Formatting, lint and types are checks of their own; a build only builds.
   typescript: { ignoreBuildErrors: true },
 }

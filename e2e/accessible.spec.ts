@@ -22,6 +22,7 @@ test('the studio’s screens pass WCAG 2.2 AA as far as a machine can tell', asy
     ['/site', 'Instruments to rent'],
     ['/site/main-menu', 'Add an entry'],
     ['/site/ask-trial-lesson', 'Stands on'],
+    ['/site/letter-first-notes', 'As it was sent'],
     ['/site/instrument-buttons', 'Nothing reaches beyond it.'],
     ['/settings', 'Reports from elsewhere'],
     ['/goals', 'Came to the reservation form'],

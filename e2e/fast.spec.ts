@@ -8,11 +8,12 @@ const TYPING_LIMIT = 80
 test('a page with 300 components and 12 variants opens at once, and typing shows at once', async ({ page }) => {
   await signIn(page)
   const { id, first } = await largePage(page)
+  await page.addInitScript(noteWhenShown)
+  // By the page's own clock, from the moment at which it was asked for: what looks from outside looks only now and then.
   const opened = async () => {
-    const began = Date.now()
     await page.goto(`/site/${id}`)
-    await expect(sheet(page).getByText('Paragraph 149.')).toBeAttached()
-    return Date.now() - began
+    const shown = await page.waitForFunction(() => (window as unknown as { shownAfter?: number }).shownAfter)
+    return (await shown.jsonValue()) ?? Infinity
   }
   await opened()
   const times = [await opened(), await opened(), await opened()].sort((a, b) => a - b)
@@ -22,11 +23,22 @@ test('a page with 300 components and 12 variants opens at once, and typing shows
   await page.getByLabel('Words', { exact: true }).focus()
   const shown = await typingTimes(page)
   process.stdout.write(
-    `300 components, 12 variants: opened in ${times[1]} ms, typing shown after ${shown.toFixed(1)} ms (median)\n`,
+    `300 components, 12 variants: opened in ${times[1]?.toFixed(0)} ms, typing shown after ${shown.toFixed(1)} ms (median)\n`,
   )
   expect(times[1]).toBeLessThan(OPEN_LIMIT)
   expect(shown).toBeLessThan(TYPING_LIMIT)
 })
+
+/** Looks in every frame whether the last of the 300 is there. */
+function noteWhenShown(): void {
+  const look = () => {
+    const frame = document.querySelector<HTMLIFrameElement>('iframe[title^="The page:"]')
+    if (frame?.contentDocument?.querySelector('main section')?.lastElementChild?.textContent?.includes('Paragraph 149.'))
+      Object.assign(window, { shownAfter: performance.now() })
+    else requestAnimationFrame(look)
+  }
+  if (window === window.top) look()
+}
 
 /** Milliseconds from a key to the change on the page, in the middle of twenty. */
 async function typingTimes(page: Page): Promise<number> {

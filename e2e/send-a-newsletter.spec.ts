@@ -23,7 +23,6 @@ test('a newsletter is written, looked at in each variant, sent, and what its rea
   await expect(sheet(page).getByText('Hold it first')).toBeVisible()
   await page.getByRole('button', { name: 'Subject and campaign' }).click()
   await choose(page, 'Campaign', 'First notes')
-  await page.keyboard.press('Escape')
   await expect(page.getByText('draft saved')).toBeVisible()
 
   // As each reader may get it: the test on the call to action goes on in the letter.
@@ -42,7 +41,7 @@ test('a newsletter is written, looked at in each variant, sent, and what its rea
   await expect(sending).toContainText('out: 600 readers')
   await expect(sending.getByRole('row', { name: /Forty minutes/ })).toBeVisible()
   // Half of those who open do so within four of their hours, which are seconds here.
-  await expect(sending).not.toContainText('0 orders', { timeout: 60_000 })
+  await expect(sending).toContainText(/[1-9]\d* orders?,/, { timeout: 60_000 })
 
   await page.getByRole('button', { name: 'As it was sent' }).click()
   const dialog = page.getByRole('dialog')
@@ -72,12 +71,12 @@ test('a newsletter is written, looked at in each variant, sent, and what its rea
   await page.goto('/site/ask-trial-lesson')
   const row = page.getByRole('row', { name: /^Pressed/ })
   await expect(row).toBeVisible()
-  const [onPages = 0, inLetters = 0, together = 0] = (await row.getByRole('cell').allInnerTexts()).map((text) =>
-    Number(text.replaceAll(',', '')),
-  )
-  expect(inLetters).toBeGreaterThan(20)
+  const pressed = async () =>
+    (await row.getByRole('cell').allInnerTexts()).map((text) => Number(text.replaceAll(',', '') || Number.NaN))
+  await expect.poll(async () => (await pressed()).every((figure) => figure > 20)).toBe(true)
+  const [onPages = 0, inLetters = 0, together = 0] = await pressed()
   expect(onPages + inLetters).toBe(together)
   await page.goto('/site')
   await page.getByText('Newsletters', { exact: true }).click()
-  await expect(page.getByRole('row', { name: /Strings by post/ })).toContainText('600')
+  await expect(page.getByRole('row', { name: /Strings by post/ }).first()).toContainText('600')
 })

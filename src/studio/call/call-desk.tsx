@@ -85,7 +85,7 @@ function CallFigures({ id }: { id: DocumentId }) {
   )
   return (
     <Note title="So far">
-      <div className="table-scroll">
+      <div className="table-scroll" role="region" aria-label="What it has brought" tabIndex={0}>
         <table className="rows by-channel">
           <thead>
             <tr>

@@ -166,6 +166,8 @@ function Control({ id, field, value, disabled, surroundings, content, change, al
           id={id}
           value={text}
           disabled={disabled}
+          showSearch
+          optionFilterProp="label"
           options={surroundings
             .filter(({ kind }) => kind === field.refersTo)
             .map((one) => ({ value: one.id as string, label: titleOf(one) }))}

@@ -1,10 +1,11 @@
 'use client'
 
-import { memo, useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from 'react'
+import { memo, useEffect, useLayoutEffect, useMemo, useRef, useState, type CSSProperties, type ReactNode } from 'react'
 import { createPortal } from 'react-dom'
+import { renderToStaticMarkup } from 'react-dom/server'
 import type { ContentDocument, Edit, PropValue } from '@/core/document'
 import type { NodeId } from '@/core/ids'
-import { Part } from '@/components/part'
+import { Part, type Rendering } from '@/components/part'
 import { groundOf } from '@/components/section/ground'
 import { movePart } from './drag-on-page'
 import type { Landing } from './landing'
@@ -14,9 +15,13 @@ import { siteView, withDocuments } from '@/components/site-view'
 import { isFor, rulesOf, stylesByPart } from '@/components/style/reach'
 import { scopeStyle } from '@/components/style/scope'
 
-/** The site's own styles, and what shows where one is pointing. Nothing can run in here: the frame allows no script. */
+/**
+ * The site's own styles, and what shows where one is pointing. Nothing can run in here: the frame allows no script. Headings
+ * and texts out of sight are not laid out: of a long page only what is looked at costs.
+ */
 const SHELL = `<!doctype html><html lang="en"><head><link rel="stylesheet" href="/look/site.css"><style>
 html{scroll-behavior:auto}body{cursor:default}
+.measure>.heading,.measure>.text{content-visibility:auto;contain-intrinsic-size:auto 4rem}
 .pointable [data-n]{cursor:pointer}.pointable [data-n]:hover:not(:has([data-n]:hover)){outline:1px dashed #54305f;outline-offset:2px}
 [data-chosen]{outline:2px solid #54305f!important;outline-offset:3px}
 [data-differs]{outline:2px dashed #9a6a0b;outline-offset:4px}
@@ -174,8 +179,11 @@ export function PageFrame(props: FrameProps) {
     }
   }, [body, writeIn])
 
+  // What the server drew goes in the same moment in which the live page comes.
+  useLayoutEffect(() => body?.querySelector('[data-first]')?.remove(), [body])
+
   return (
-    <ScaledFrame width={width} label={label} onBody={setBody}>
+    <ScaledFrame width={width} label={label} onBody={setBody} first={drawnFirst(shown, rendering)}>
       {body === null
         ? null
         : createPortal(
@@ -255,56 +263,56 @@ function isShown(document: ContentDocument, node: NodeId): boolean {
   return document.nodes[node] !== undefined
 }
 
+/** A frame as wide as a page is, made smaller by its style until it fits where it stands. */
 function ScaledFrame({
   width,
   label,
   onBody,
   still,
+  first = '',
   children,
 }: {
   width: number
   label: string
   onBody: (body: HTMLElement) => void
   still?: boolean
+  /** What the server draws into it, to be seen until the browser has taken over. */
+  first?: string
   children: ReactNode
 }) {
-  const holder = useRef<HTMLDivElement>(null)
-  const [room, setRoom] = useState<{ width: number; height: number } | null>(null)
-  useEffect(() => {
-    const element = holder.current
-    if (element === null) return
-    const watcher = new ResizeObserver(
-      ([entry]) => entry && setRoom({ width: entry.contentRect.width, height: entry.contentRect.height }),
-    )
-    watcher.observe(element)
-    return () => watcher.disconnect()
-  }, [])
   const frame = useRef<HTMLIFrameElement>(null)
   // A frame drawn by the server can have been read before anything here listened.
   useLayoutEffect(() => {
     const inside = frame.current?.contentDocument
     if (inside?.readyState === 'complete' && inside.querySelector('link') !== null) onBody(inside.body)
   }, [onBody])
-  const scale = room === null ? 1 : Math.min(1, room.width / width)
   return (
-    <div ref={holder} className={still ? 'scaled still' : 'scaled'}>
+    <div className={still ? 'scaled still' : 'scaled'}>
       <iframe
         ref={frame}
         title={label}
         sandbox="allow-same-origin"
-        srcDoc={SHELL}
+        srcDoc={SHELL.replace('<body>', `<body>${first}`)}
+        suppressHydrationWarning
         tabIndex={still ? -1 : 0}
         aria-hidden={still}
         onLoad={({ currentTarget }) => currentTarget.contentDocument && onBody(currentTarget.contentDocument.body)}
-        style={{
-          width,
-          height: room === null ? 0 : room.height / scale,
-          transform: `scale(${scale})`,
-          left: room === null ? 0 : Math.max(0, (room.width - width * scale) / 2),
-        }}
+        style={{ '--page': `${width}px` } as CSSProperties}
       />
       {children}
     </div>
+  )
+}
+
+/** The same page as markup, while the server draws: there it is read before the code that keeps it live. */
+function drawnFirst(document: ContentDocument, rendering: Rendering & { readonly rules: string }): string {
+  if (typeof window !== 'undefined') return ''
+  const page = <Part document={document} node={document.root} rendering={rendering} />
+  return renderToStaticMarkup(
+    <div data-first style={{ display: 'contents' }}>
+      <style>{rendering.rules}</style>
+      {page}
+    </div>,
   )
 }
 

@@ -24,6 +24,8 @@ export function CampaignChoice({
       id={id}
       aria-label="Campaign"
       className="broad"
+      showSearch
+      optionFilterProp="label"
       value={value}
       disabled={disabled}
       options={[{ value: '', label: none }, ...names.map((name) => ({ value: name, label: name }))]}

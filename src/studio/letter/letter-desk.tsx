@@ -97,6 +97,8 @@ function LookAs({
           <Select
             aria-label={`${title} as`}
             className="broad"
+            showSearch
+            optionFilterProp="label"
             value={looking[call] ?? ORIGINAL}
             options={versions.map(({ version, name }) => ({ value: version, label: name }))}
             onChange={(version: VersionId) => look(call, version)}

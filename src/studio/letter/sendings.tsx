@@ -72,7 +72,7 @@ function Sending({
         it, <strong>{shareWords(followed, sent)}</strong> followed a link; {plural(orders, 'order', 'orders')},{' '}
         <strong>{moneyWords(revenue, currency)}</strong> after what was paid back.
       </p>
-      <div className="table-scroll">
+      <div className="table-scroll" role="region" aria-label="By call to action" tabIndex={0}>
         <table className="rows sending">
           <thead>
             <tr>

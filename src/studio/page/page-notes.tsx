@@ -26,7 +26,7 @@ export function PageMargin({
   account,
   desk,
   duplicate,
-  notes = (on) => <PageNotes account={account} desk={on} />,
+  notes,
 }: {
   account: AccountView
   desk: Desk
@@ -35,7 +35,7 @@ export function PageMargin({
 }) {
   const { view, editing, state, shown, version, locked } = desk
   const { selected } = state
-  if (selected === null) return notes(desk)
+  if (selected === null) return notes?.(desk) ?? <PageNotes account={account} desk={desk} />
   const content = shown.nodes[selected]
   const isRoot = selected === state.document.root
   return (
@@ -69,6 +69,7 @@ export function PageMargin({
         ) : null}
       </section>
       <TestNotes title="Under test" tests={view.tests.filter(({ node }) => node === selected)} />
+      {isRoot ? notes?.(desk) : null}
     </>
   )
 }
