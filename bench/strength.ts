@@ -15,6 +15,7 @@ import { forgetTallies } from '@/server/stores/tally'
 
 const DATABASE = 'sprig_bench'
 const SENDERS = 200
+const FORM_SENDERS = 10
 const KILLS = Number(process.env.KILLS ?? 50)
 const AWAY_SECONDS = Number(process.env.AWAY_SECONDS ?? 60)
 const agent = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 Chrome/140.0 Safari/537.36'
@@ -136,6 +137,42 @@ async function post(settings: Settings, { body, visitor }: { body: string; visit
   }
 }
 
+/** People who send the contact form, each letter another one; what was thanked for is kept in `thanked`. */
+async function sendForms(settings: Settings, senders: number, thanked: string[], until: () => boolean): Promise<void> {
+  const origin = `http://127.0.0.1:${settings.sitePort}`
+  const page = await (await fetch(`${origin}/contact`, { headers: { 'user-agent': agent } })).text()
+  const action = /action="(\/forms\/[^"]+)"/.exec(page)?.[1]
+  if (action === undefined) throw new Error('the contact page has no form')
+  const one = async () => {
+    while (!until()) {
+      const message = hexId()
+      const answer = await fetch(origin + action, {
+        method: 'POST',
+        redirect: 'manual',
+        body: new URLSearchParams({ name: 'Kit', email: 'kit@pinemoth.example', message }),
+        headers: { 'user-agent': agent, cookie: `visitor=${hexId()}` },
+        signal: AbortSignal.timeout(20_000),
+      }).catch(() => null)
+      await answer?.arrayBuffer().catch(() => undefined)
+      if (answer?.status === 303) thanked.push(message)
+      await pause(100)
+    }
+  }
+  await Promise.all(Array.from({ length: senders }, one))
+}
+
+/** How many of these letters were not kept, and how many more than once. */
+async function compareForms(db: Database, thanked: readonly string[]): Promise<{ missing: number; twice: number }> {
+  const found: unknown[] = await db('form_entries').select(db.raw("JSON_VALUE(entry, '$.message') AS message"))
+  const times = new Map<string, number>()
+  for (const row of found) {
+    const { message } = z.object({ message: z.string().nullable() }).parse(row)
+    times.set(message ?? '', (times.get(message ?? '') ?? 0) + 1)
+  }
+  const kept = thanked.map((message) => times.get(message) ?? 0)
+  return { missing: kept.filter((count) => count === 0).length, twice: kept.filter((count) => count > 1).length }
+}
+
 async function isServed(settings: Settings): Promise<boolean> {
   const answer = await fetch(`http://127.0.0.1:${settings.sitePort}/`, { headers: { 'user-agent': agent } }).catch(() => null)
   await answer?.arrayBuffer()
@@ -147,8 +184,9 @@ async function served(settings: Settings): Promise<void> {
 }
 
 async function spoolEmpty(settings: Settings): Promise<void> {
-  const folder = join(spoolOf(settings, DATABASE), 'events')
-  const waits = () => existsSync(folder) && readdirSync(folder).some((name) => /^\d+\.ndjson$/.test(name))
+  const folders = ['events', 'entries'].map((name) => join(spoolOf(settings, DATABASE), name))
+  const waits = () =>
+    folders.some((folder) => existsSync(folder) && readdirSync(folder).some((name) => /^\d+\.ndjson$/.test(name)))
   for (let tries = 0; tries < 600 && waits(); tries++) await pause(200)
 }
 
@@ -159,7 +197,11 @@ async function killed(settings: Settings, db: Database): Promise<boolean> {
   const before = await rows(db)
   const sent: Sent = { acknowledged: [], answers: new Map() }
   let over = false
-  const sending = send(settings, SENDERS, sent, () => over, 20)
+  const thanked: string[] = []
+  const sending = Promise.all([
+    send(settings, SENDERS, sent, () => over, 20),
+    sendForms(settings, FORM_SENDERS, thanked, () => over),
+  ])
   const kills = { site: 0, database: 0, both: 0 }
   for (let kill = 0; kill < KILLS; kill++) {
     await pause(300 + Math.random() * 1500)
@@ -185,11 +227,15 @@ async function killed(settings: Settings, db: Database): Promise<boolean> {
   const after = await rows(db)
   const twice = await doubles(db)
   const asides = setAside(settings)
+  const forms = await compareForms(db, thanked)
   console.log(
     `kills: ${kills.site} of the site, ${kills.database} of the database, ${kills.both} of both, with ${SENDERS} senders: ${ids.length} events were acknowledged, ${after - before} rows written, ${missing} missing, ${twice} twice, ${asides} set aside`,
   )
   console.log(`kills: answers ${[...sent.answers].map(([status, times]) => `${status || 'none'}: ${times}`).join(', ')}`)
-  return missing === 0 && twice === 0 && asides === 0
+  console.log(
+    `kills: ${thanked.length} form entries by ${FORM_SENDERS} people were thanked for, ${forms.missing} missing, ${forms.twice} twice`,
+  )
+  return missing + twice + asides + forms.missing + forms.twice === 0
 }
 
 async function away(settings: Settings, db: Database): Promise<boolean> {
@@ -291,7 +337,17 @@ function setAside(settings: Settings): number {
   return existsSync(file) ? readFileSync(file, 'utf8').split('\n').length - 1 : 0
 }
 
-const tables = ['tallies', 'daily', 'call_daily', 'conversions', 'enrolments', 'orders'] as const
+const tables = [
+  'tallies',
+  'daily',
+  'call_daily',
+  'conversions',
+  'enrolments',
+  'orders',
+  'visits',
+  'letter_counts',
+  'letter_sends',
+] as const
 
 /** What was counted on the way, with all its interruptions, against counting every raw event again from none. */
 async function countedAnew(db: Database): Promise<boolean> {

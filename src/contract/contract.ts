@@ -4,6 +4,7 @@ import { documentKinds, documentSchema, editsSchema } from '@/core/document'
 import { armSchema, designSchema, partSchema, statuses, versionSchema } from '@/core/experiment'
 import { goalSchema } from '@/core/goals'
 import { documentIdSchema, goalIdSchema, nodeIdSchema, roundIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
+import { letterLine, letterView, sendingPlan } from './letter-views'
 import {
   type Role,
   accountView,
@@ -19,8 +20,6 @@ import {
   goalView,
   importReport,
   keyLine,
-  letterLine,
-  letterView,
   lock,
   manners,
   mediaLine,
@@ -33,7 +32,6 @@ import {
   rehearsalPlan,
   rehearsalView,
   resultView,
-  sendingPlan,
   siteFigures,
   siteSettings,
   standInView,
@@ -44,6 +42,7 @@ import {
   when,
 } from './views'
 
+export * from './letter-views'
 export * from './views'
 
 /** One action: what it takes, what it gives, who may. Commands change something; the rest only read. */

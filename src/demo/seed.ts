@@ -275,7 +275,14 @@ async function seedLetters(db: Database): Promise<void> {
   const at = new Date(Math.floor(Date.now() / DAY) * DAY - daysAgo * DAY + 8 * 3_600_000)
   await db('letters').where({ number }).update({ created_at: at })
   const css = readAssets(LOOK_FOLDER).get('/look/site.css')?.body.toString() ?? ''
-  const post = { hour: 3_600_000, origin: siteOrigin(), css }
+  const post = {
+    hour: 3_600_000,
+    origin: siteOrigin(),
+    css,
+    log: (reason: unknown) => {
+      throw new Error('the newsletter of the demo cannot be drawn', { cause: reason })
+    },
+  }
   while (await postOn(db, { ...post, now: at }));
   while (await postOn(db, { ...post, now: new Date() }));
   await tallyAll(db)

@@ -28,7 +28,14 @@ const letter = documentSchema.parse({
 const plan = { readers: 900, opens: 0.5, follows: { original: 0.2, variant: 0.2 }, buys: 0.5, value: 10 }
 const sunday = letter.id
 const now = new Date('2026-03-01T09:00:00Z')
-const post = { now, hour: 3_600_000, origin: 'https://site.example', css: '.button{color:red}' }
+const noted: unknown[] = []
+const post = {
+  now,
+  hour: 3_600_000,
+  origin: 'https://site.example',
+  css: '.button{color:red}',
+  log: (reason: unknown) => void noted.push(reason),
+}
 const weeksLater = { ...post, now: new Date(now.getTime() + 30 * 86_400_000) }
 
 let db: Database
@@ -127,6 +134,23 @@ test('where a test runs on its call to action, readers are drawn, see their vers
   expect(htmls[0]?.html).toContain('https://site.example/done?utm_source=newsletter&amp;utm_medium=email')
   expect(htmls[0]?.html).toMatch(/class="button[^>]*style="color: red;"/)
   expect(htmls[0]?.words).toContain('https://site.example/letter/follow')
+})
+
+test('one that cannot be drawn stops with a reason, and nobody else waits for it', async () => {
+  await act(db, publisher, 'letter.send', { document: sunday, lock: 0, plan })
+  const faulty = {
+    ...post,
+    get css(): string {
+      throw new Error('no style sheet')
+    },
+  }
+  expect(await postOn(db, faulty)).toBe(false)
+  expect(noted).toHaveLength(1)
+  expect(await opened()).toMatchObject({
+    status: 'stopped',
+    sent: 0,
+    message: expect.stringContaining('cannot be drawn') as string,
+  })
 })
 
 test('its counts are the same when they are made again from the events', async () => {

@@ -17,6 +17,7 @@ export interface Post {
   readonly hour: number
   readonly origin: string
   readonly css: string
+  log(reason: unknown): void
 }
 
 /** Sends what waits to be sent, and lets readers do what their time has come for. @returns whether there was anything */
@@ -55,7 +56,12 @@ export async function sendLetters(db: Database, release: Release, post: Post): P
       const pass = { letter: letter.number, recipient: reader.visitor, carried }
       const text = passText(pass)
       const key = text.split('.').slice(2).join('.')
-      const mail = drawn.get(key) ?? asCarried(letter, release, carried, post)
+      const mail = drawn.get(key) ?? drawnAs(letter, release, carried, post)
+      if (mail === null) {
+        const message = 'It cannot be drawn as a mail. Look at its parts, and send it again.'
+        await trx('letters').where({ number: letter.number }).update({ status: 'stopped', message })
+        return 0
+      }
       drawn.set(key, mail)
       let look = looks.get(key)
       if (look === undefined) {
@@ -91,12 +97,17 @@ export async function sendLetters(db: Database, release: Release, post: Post): P
   })
 }
 
-/** The letter as those get it who were drawn these versions. */
-function asCarried(letter: LetterRow, release: Release, carried: ReadonlyMap<TestId, VersionId>, { origin, css }: Post): Mail {
+/** The letter as those get it who were drawn these versions; `null` where it cannot be drawn, which nobody else waits for. */
+function drawnAs(letter: LetterRow, release: Release, carried: ReadonlyMap<TestId, VersionId>, post: Post): Mail | null {
   const documents = release.documents.map((document) => {
     if (document.kind !== 'callToAction') return document
     const round = roundOn(document.id, release.rounds)
     return callAs(document, round, round === undefined ? ORIGINAL : (carried.get(round.test) ?? ORIGINAL))
   })
-  return mailOf(letter.body, { documents, origin, css })
+  try {
+    return mailOf(letter.body, { documents, origin: post.origin, css: post.css })
+  } catch (reason) {
+    post.log(reason)
+    return null
+  }
 }

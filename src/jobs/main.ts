@@ -35,8 +35,8 @@ async function work(): Promise<void> {
         while (!stopped && (await holdsLock(connection))) {
           await db('heartbeats').insert({ role: 'jobs', at: new Date() }).onConflict('role').merge()
           await deliverEntries(db)
-          await postOn(db, { now: new Date(), hour: READERS_HOUR, origin: siteOrigin(), css })
           await tallyAll(db)
+          await postOn(db, { now: new Date(), hour: READERS_HOUR, origin: siteOrigin(), css, log: (reason) => log.error(reason) })
           await drawPictures(db, style)
           if (!(await rehearseOn(db))) await pause(PAUSE)
         }

@@ -226,6 +226,7 @@ async function sendingViews(db: Knex, rows: readonly LetterRow[]): Promise<Lette
       at: row.created_at.toISOString(),
       by: row.created_by,
       status: row.status,
+      message: row.message,
       plan: row.plan,
       sent: row.sent,
       ...figures(row.number),

@@ -28,10 +28,8 @@ type Sum = z.infer<typeof sumRow>
  * further in that visit is lost; leaving from where a form or a funnel ends is none.
  */
 export async function whereNext(db: Knex, only: DocumentId | null): Promise<NextPlace[]> {
-  const [goals, published] = await Promise.all([publishedGoals(db), readPublished(db, 'all')])
-  const documents = [...published.values()]
-  const pages = await pagesOf(db, only)
-  const ends = endsOf(documents, goals)
+  const [goals, pages, forms] = await Promise.all([publishedGoals(db), pagesOf(db, only), pagesWithForms(db)])
+  const ends = endsOf(forms, goals)
   const lookedAt = pages.filter(({ id }) => !ends.has(id))
   const sums = await sumsOf(db, [
     ...lookedAt.flatMap(({ id }) => [id, subjects.lastPage(id)]),
@@ -105,6 +103,16 @@ function endsOf(documents: readonly ContentDocument[], goals: readonly Goal[]): 
     return last?.wiring.kind === 'page' ? [last.wiring.document as string] : []
   })
   return new Set([...thanks, ...lastSteps])
+}
+
+/** Only these are read whole. */
+async function pagesWithForms(db: Knex): Promise<ContentDocument[]> {
+  const found: unknown[] = await db('documents as d')
+    .join('revisions as r', (on) => on.on('r.document_id', 'd.id').andOn('r.number', 'd.published_revision'))
+    .where('r.body', 'like', '%"type":"form"%')
+    .select('d.id')
+  const ids = found.map((row) => z.object({ id: documentIdSchema }).parse(row).id)
+  return [...(await readPublished(db, ids)).values()]
 }
 
 const pageRow = z.object({ id: documentIdSchema, title: z.string(), path: z.string() })

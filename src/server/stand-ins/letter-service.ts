@@ -44,7 +44,7 @@ export function standInLetterService(
       const steps = mails.flatMap(({ reader, pass }) => {
         const calls = letter.calls.map(({ call, test }) => ({
           call,
-          isVariant: (pass.carried.get(test!) ?? ORIGINAL) !== ORIGINAL,
+          isVariant: test !== null && (pass.carried.get(test) ?? ORIGINAL) !== ORIGINAL,
         }))
         const { opens, follows, buys } = reactionOf(letter.plan, letter.number, reader, calls)
         const step = (name: 'open' | 'follow' | 'buy', hours: number | null) =>

@@ -24,6 +24,7 @@ const rowSchema = z.object({
   plan: jsonColumn(sendingPlan),
   status: z.enum(['waiting', 'sending', 'sent', 'stopped']),
   sent: z.number(),
+  message: z.string(),
   created_at: z.date(),
   created_by: z.string(),
 })

@@ -41,7 +41,7 @@ function Sending({
 }) {
   const { message } = App.useApp()
   const stop = useTell('letter.stop')
-  const { number, at, by, status, plan, sent, opened, followed, orders, revenue, looks, calls } = sending
+  const { number, at, by, status, message: trouble, plan, sent, opened, followed, orders, revenue, looks, calls } = sending
   const going = status === 'waiting' || status === 'sending'
   return (
     <Note
@@ -72,6 +72,7 @@ function Sending({
         it, <strong>{shareWords(followed, sent)}</strong> followed a link; {plural(orders, 'order', 'orders')},{' '}
         <strong>{moneyWords(revenue, currency)}</strong> after what was paid back.
       </p>
+      {trouble === '' ? null : <p role="status">{trouble}</p>}
       <div className="table-scroll" role="region" aria-label="By call to action" tabIndex={0}>
         <table className="rows sending">
           <thead>

@@ -14,7 +14,7 @@ const steps = [
   // A newsletter as it was sent: its body, its calls to action with the tests on them, and how far the sending has come.
   `CREATE TABLE letters (
     number INT UNSIGNED AUTO_INCREMENT PRIMARY KEY, document_id ${id} NOT NULL, subject VARCHAR(300) NOT NULL, body JSON NOT NULL, calls JSON NOT NULL, plan JSON NOT NULL,
-    status ENUM('waiting','sending','sent','stopped') NOT NULL, sent INT UNSIGNED NOT NULL DEFAULT 0, created_at DATETIME(3) NOT NULL, created_by VARCHAR(120) NOT NULL,
+    status ENUM('waiting','sending','sent','stopped') NOT NULL, sent INT UNSIGNED NOT NULL DEFAULT 0, message VARCHAR(300) NOT NULL DEFAULT '', created_at DATETIME(3) NOT NULL, created_by VARCHAR(120) NOT NULL,
     INDEX (document_id, number), INDEX (status, number), FOREIGN KEY (document_id) REFERENCES documents (id))`,
   // The letter in each of the forms in which it was sent; \`carried\` says which version of which test is in it.
   `CREATE TABLE letter_looks (
