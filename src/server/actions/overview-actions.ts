@@ -194,9 +194,8 @@ async function countingHealth(db: Knex) {
   const waiting = z
     .object({ waiting: z.coerce.number() })
     .parse(await db('events').where({ tallied: 0 }).count({ waiting: '*' }).first()).waiting
-  // Of those that were written last: what is handed on late happened earlier.
-  const newest = db('events').where({ source: 0 }).orderBy('seq', 'desc').limit(1000).select('at').as('newest')
-  const last: unknown = await db.from(newest).orderBy('at', 'desc').first('at')
+  // By when it happened, not by when it was handed on; rehearsals may lie ahead.
+  const last: unknown = await db('events').where({ source: 0 }).where('at', '<=', new Date()).orderBy('at', 'desc').first('at')
   const beat: unknown = await db('heartbeats').where({ role: 'jobs' }).first('at')
   const time = z.object({ at: z.date() })
   return {

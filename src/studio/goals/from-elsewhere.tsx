@@ -12,9 +12,10 @@ export function FromElsewhere({ view, goal }: { view: GoalView; goal: Goal }) {
   const { message } = App.useApp()
   const keys = useAsk('key.list', {})
   const { wiring } = goal
-  if (wiring.kind !== 'event' && wiring.kind !== 'order') return null
-  const address = keys.data?.address ?? ''
-  const live = (keys.data?.keys ?? []).filter(({ revokedAt }) => revokedAt === null)
+  // Without the address of the site there is nothing to copy yet.
+  if ((wiring.kind !== 'event' && wiring.kind !== 'order') || keys.data === undefined) return null
+  const { address } = keys.data
+  const live = keys.data.keys.filter(({ revokedAt }) => revokedAt === null)
   const snippet = snippetFor(address, wiring)
   const copy = () =>
     void navigator.clipboard.writeText(snippet).then(
