@@ -49,7 +49,7 @@ export function mailOf(letter: ContentDocument, { documents, origin, css }: Arou
   const pixel = `<img src="${escaped(`${origin}/letter/image?pass=${PASS}&calls=${calls.join('.')}`)}" width="1" height="1" alt="">`
   const page = `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>${escaped(title)}</title><meta name="viewport" content="width=device-width,initial-scale=1"></head><body>${hidden}${body}${pixel}</body></html>`
   return {
-    html: juice.inlineContent(page, css, { preserveMediaQueries: false, removeStyleTags: true }),
+    html: juice.inlineContent(page, css, { resolveCSSVariables: true, preserveMediaQueries: false, removeStyleTags: true }),
     words: convert(hidden + body, {
       wordwrap: 76,
       selectors: [
