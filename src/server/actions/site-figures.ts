@@ -48,7 +48,7 @@ async function shares(db: Knex, prefix: string, first: string): Promise<SiteFigu
     .groupBy('subject')
     .select('subject')
     .sum({ times: 'times' })
-    .orderBy('times', 'desc')
+    .orderBy([{ column: 'times', order: 'desc' }, { column: 'subject' }])
     .limit(8)
   return found.map((raw) => sum.parse(raw)).map(({ subject, times }) => ({ name: subject.slice(prefix.length), visits: times }))
 }
@@ -61,7 +61,7 @@ async function topPages(db: Knex, first: string): Promise<SiteFigures['pages']> 
     .groupBy('d.id', 'd.title')
     .select('d.id', 'd.title')
     .sum({ views: 't.times' })
-    .orderBy('views', 'desc')
+    .orderBy([{ column: 'views', order: 'desc' }, { column: 'd.title' }])
     .limit(MOST_PAGES)
   const pages = found.map((raw) => z.object({ id: documentIdSchema, title: z.string(), views: z.coerce.number() }).parse(raw))
   const visits = pages.flatMap(({ id }) => [subjects.visitsFrom(id), subjects.stayedFrom(id)])

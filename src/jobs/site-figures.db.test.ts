@@ -1,14 +1,15 @@
-import { tallyAll } from '@/jobs/work'
 import type { DocumentId } from '@/core/ids'
 import { eventIdOf, type StampedEvent } from '@/site/collect/report'
-import type { Database } from '../database/connect'
-import { inTransaction } from '../database/connect'
-import { writeEvents } from '../stores/events'
-import { forgetTallies } from '../stores/tally'
-import { act, donePage, editor, freshDatabase, publisher, testPage } from '../test-database'
+import { inTransaction, type Database } from '@/server/database/connect'
+import { writeEvents } from '@/server/stores/events'
+import { forgetTallies } from '@/server/stores/tally'
+import { act, donePage, editor, freshDatabase, publisher, testPage } from '@/server/test-database'
+import { tallyAll } from './work'
 
 const MINUTE = 60_000
-const began = Date.now() - 3 * 86_400_000
+const DAY = 86_400_000
+/** At noon, so that a visit and the next are of one day. */
+const began = Math.floor(Date.now() / DAY) * DAY - 2.5 * DAY
 const visitorOf = (number: number) => eventIdOf(`visitor ${number}`)
 
 let db: Database
