@@ -10,7 +10,8 @@ export const callToActionLook = look<typeof callToAction>(({ props, mark, site }
   const texts = propsOf(callToActionText, nodeAt(document, document.root))
   const arrangement = texts.arrangement === 'placed' ? props.arrangement : texts.arrangement
   return (
-    <aside className={`call ${arrangement} ${texts.look}`} data-c={document.id} {...mark}>
+    // “button” is what the button itself is called.
+    <aside className={`call ${arrangement === 'button' ? 'alone' : arrangement} ${texts.look}`} data-c={document.id} {...mark}>
       {arrangement === 'button' ? null : (
         <div>
           <h2>{texts.title}</h2>

@@ -44,6 +44,7 @@ describe('a newsletter as a mail', () => {
   test('leads by way of the site from a call to action, wherever it stands in the letter', () => {
     const follow = `https://site.example/letter/follow?pass=${PASS}&amp;call=reserve&amp;${marks}`
     expect(html.split(`href="${follow}"`)).toHaveLength(3)
+    expect(html).not.toMatch(/<aside class="[^"]*button/)
   })
 
   test('leads straight to pages, with the marks before the place on the page, and leaves other addresses alone', () => {
