@@ -27,4 +27,5 @@ export function proxy(request: NextRequest): NextResponse {
   return response
 }
 
-export const config = { matcher: [{ source: '/((?!_next/static|look/|icon.svg|healthz).*)' }] }
+// Not for the interface under /api/: the framework would read what is sent there, up to a limit of its own, and cut it.
+export const config = { matcher: [{ source: '/((?!_next/static|look/|icon.svg|healthz|api/).*)' }] }

@@ -4,7 +4,7 @@ import '@fontsource-variable/bricolage-grotesque'
 import type { Metadata } from 'next'
 import { headers } from 'next/headers'
 import type { ReactNode } from 'react'
-import { siteOrigin } from '@/server/site-origin'
+import { siteOrigin } from '@/serving/addresses'
 import { Studio } from '@/studio/frame/studio'
 import '@/studio/studio.css'
 

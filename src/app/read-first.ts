@@ -9,6 +9,6 @@ export async function readFirst<Name extends ActionName>(
   input: Input<Name>,
   account: AccountView,
 ): Promise<Output<Name> | undefined> {
-  const { status, body } = await perform(name, input, account, sharedDatabase(), (reason) => log.error(reason))
+  const { status, body } = await perform(name, input, { account, address: '' }, sharedDatabase(), (reason) => log.error(reason))
   return status === 200 ? (body as Output<Name>) : undefined
 }

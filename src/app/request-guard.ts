@@ -1,4 +1,7 @@
 import { SESSION_HOURS } from '@/server/accounts/sessions'
+import type { Failure } from '@/server/failure'
+import { isSecure, siteOrigin, studioOrigin } from '@/serving/addresses'
+import { CLIENT_ADDRESS } from '@/serving/client-address-header'
 import { EDITOR_COOKIE, SESSION_COOKIE } from './session'
 
 const BODY_LIMIT = 2_000_000
@@ -10,36 +13,73 @@ export function isOwnOrigin(request: Request): boolean {
 
 export function isFromStudio(request: Request): boolean {
   const origin = request.headers.get('origin')
-  try {
-    return origin !== null && new URL(origin).host === request.headers.get('host')
-  } catch {
-    return false
-  }
+  if (origin === null || !URL.canParse(origin)) return false
+  return origin === studioOrigin() || new URL(origin).host === request.headers.get('host')
+}
+
+/** Whose request it is, as the server that holds the connection says. */
+export function addressOf(request: Request): string {
+  return request.headers.get(CLIENT_ADDRESS) ?? 'unknown'
 }
 
 /** The body as JSON; `undefined` when it is too large or none. */
 export async function readBody(request: Request): Promise<unknown> {
-  const text = await request.text()
-  if (text.length > BODY_LIMIT) return undefined
+  const bytes = await readUpTo(request, BODY_LIMIT)
   try {
-    return JSON.parse(text)
+    return bytes === null ? undefined : JSON.parse(bytes.toString('utf8'))
   } catch {
     return undefined
   }
 }
 
+/** The body, read only as far as it may go; `null` where there is more. */
+async function readUpTo(request: Request, limit: number): Promise<Buffer | null> {
+  if (Number(request.headers.get('content-length') ?? 0) > limit || request.body === null) return null
+  const parts: Uint8Array[] = []
+  let size = 0
+  for await (const part of request.body as unknown as AsyncIterable<Uint8Array>) {
+    size += part.length
+    if (size > limit) return null
+    parts.push(part)
+  }
+  return Buffer.concat(parts)
+}
+
 export function sessionCookies(token: string | null): string[] {
-  const secure = process.env.STUDIO_SECURE === '1' ? '; Secure' : ''
+  const secure = isSecure(studioOrigin()) ? '; Secure' : ''
+  const siteToo = isSecure(siteOrigin()) ? secure : ''
   const domain = process.env.SPRIG_COOKIE_DOMAIN === undefined ? '' : `; Domain=${process.env.SPRIG_COOKIE_DOMAIN}`
   const life = token === null ? 0 : SESSION_HOURS * 3600
   return [
     `${SESSION_COOKIE}=${token ?? ''}; Path=/; Max-Age=${life}; HttpOnly; SameSite=Strict${secure}`,
-    `${EDITOR_COOKIE}=${token === null ? '' : '1'}; Path=/; Max-Age=${life}; HttpOnly; SameSite=Lax${secure}${domain}`,
+    `${EDITOR_COOKIE}=${token === null ? '' : '1'}; Path=/; Max-Age=${life}; HttpOnly; SameSite=Lax${siteToo}${domain}`,
   ]
 }
 
-export function answer(status: number, body: unknown, cookies: readonly string[] = []): Response {
-  const headers = new Headers({ 'content-type': 'application/json', 'cache-control': 'no-store' })
+interface More {
+  readonly cookies?: readonly string[]
+  readonly retryAfter?: number | null
+}
+
+export function answer(status: number, body: unknown, { cookies = [], retryAfter = null }: More = {}): Response {
+  const headers = new Headers({
+    'content-type': 'application/json',
+    'cache-control': 'no-store',
+    'x-content-type-options': 'nosniff',
+    'content-security-policy': "default-src 'none'; frame-ancestors 'none'",
+    'referrer-policy': 'same-origin',
+  })
   for (const cookie of cookies) headers.append('set-cookie', cookie)
+  if (retryAfter !== null) headers.set('retry-after', String(retryAfter))
   return new Response(JSON.stringify(body), { status, headers })
 }
+
+const statuses = { input: 400, signIn: 401, role: 403, missing: 404, conflict: 409, blocked: 422, busy: 429, broken: 500 } as const
+
+export function refusal({ code, message, retryAfter }: Failure): Response {
+  return answer(statuses[code], { fault: message, code }, { retryAfter })
+}
+
+export const notFromStudio = () => answer(403, { fault: 'This request did not come from the studio.', code: 'role' })
+export const databaseAway = () =>
+  answer(503, { fault: 'The database does not answer. What you typed is kept here; try again in a moment.', code: 'broken' })

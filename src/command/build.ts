@@ -52,9 +52,9 @@ export async function buildLook(): Promise<void> {
   cpSync('src/site/media', join(LOOK_FOLDER, 'media'), { recursive: true })
 }
 
-/** The two programs that run beside the studio. */
+/** Every program but the studio's own pages: the site, the jobs, what reads files from outside, and the studio's server. */
 export async function buildProcesses(): Promise<void> {
-  await Promise.all(['site', 'jobs'].map((name) => buildProcess(name)))
+  await Promise.all(['site', 'jobs', 'reader', 'studio-server'].map((name) => buildProcess(name)))
 }
 
 async function buildProcess(name: string): Promise<void> {

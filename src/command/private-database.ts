@@ -1,8 +1,9 @@
 import { spawn, spawnSync } from 'node:child_process'
 import { chmodSync, chownSync, existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { createConnection } from 'node:net'
+import { userInfo } from 'node:os'
 import { dirname, join } from 'node:path'
-import knex from 'knex'
+import knex, { type Knex } from 'knex'
 import { spoolOf, type Settings } from './settings'
 import { Trouble } from './trouble'
 
@@ -25,7 +26,9 @@ export async function startDatabase(settings: Settings, options: { throwaway: bo
         ...user,
         `--datadir=${settings.data}`,
         '--basedir=/usr',
-        '--auth-root-authentication-method=normal',
+        // Whoever may use the socket as this account is its superuser; nobody is over the network.
+        '--auth-root-authentication-method=socket',
+        `--auth-root-socket-user=${superuser()}`,
         '--skip-test-db',
         '--skip-name-resolve',
       ],
@@ -112,7 +115,7 @@ async function waitFor(settings: Settings): Promise<void> {
 function answers({ socket }: Settings): boolean {
   return (
     existsSync(socket) &&
-    spawnSync('/usr/bin/mariadb-admin', ['--no-defaults', `--socket=${socket}`, '--user=root', 'ping'], { stdio: 'ignore' })
+    spawnSync('/usr/bin/mariadb-admin', ['--no-defaults', `--socket=${socket}`, `--user=${superuser()}`, 'ping'], { stdio: 'ignore' })
       .status === 0
   )
 }
@@ -128,9 +131,44 @@ export async function isTaken(port: number): Promise<boolean> {
   })
 }
 
+/** The account that runs this: the database asks the system who is at the other end of its socket. */
+function superuser(): string {
+  return userInfo().username
+}
+
+function asSuperuser(settings: Settings, user = superuser()): Knex {
+  return knex({ client: 'mysql2', connection: { socketPath: settings.socket, user }, pool: { min: 0, max: 1 } })
+}
+
+/** A database that was made before let root in without a password, from this machine's network too. */
+async function closeOldDoors(settings: Settings): Promise<void> {
+  for (const user of new Set([superuser(), 'root'])) {
+    const root = asSuperuser(settings, user)
+    try {
+      const [rows] = (await root.raw("SELECT User, Host FROM mysql.user WHERE User IN ('', 'root') OR User = ?", [superuser()])) as [
+        { User: string; Host: string }[],
+      ]
+      if (!rows.some(({ User }) => User === superuser()))
+        await root.raw('GRANT ALL ON *.* TO ?@localhost IDENTIFIED VIA unix_socket WITH GRANT OPTION', [superuser()])
+      for (const { User, Host } of rows)
+        if (Host !== 'localhost' || User === '') await root.raw('DROP USER ?@?', [User, Host])
+        else await root.raw('ALTER USER ?@? IDENTIFIED VIA unix_socket', [User, Host])
+      return
+    } catch (reason) {
+      if ((reason as { code?: unknown }).code !== 'ER_ACCESS_DENIED_ERROR') throw reason
+    } finally {
+      await root.destroy()
+    }
+  }
+  throw new Trouble(
+    `The database’s files were made by another account than ${superuser()}. Run this as that account, or choose another folder: SPRIG_HOME=…`,
+  )
+}
+
 /** The program's own account, with rights on its own databases only; root stays on the socket. */
 async function makeAccount(settings: Settings): Promise<void> {
-  const root = knex({ client: 'mysql2', connection: { socketPath: settings.socket, user: 'root' }, pool: { min: 0, max: 1 } })
+  await closeOldDoors(settings)
+  const root = asSuperuser(settings)
   try {
     await root.raw("CREATE USER IF NOT EXISTS sprig@'127.0.0.1'")
     await root.raw(`ALTER USER sprig@'127.0.0.1' IDENTIFIED BY '${settings.password.replace(/[^\w-]/g, '')}'`)
@@ -157,7 +195,7 @@ export function keepDatabase(settings: Settings): () => void {
 
 /** Nothing is left of it, nor of what waited on disk for it. */
 export async function emptyDatabase(settings: Settings, name: 'sprig' | 'sprig_test' | 'sprig_bench'): Promise<void> {
-  const root = knex({ client: 'mysql2', connection: { socketPath: settings.socket, user: 'root' }, pool: { min: 0, max: 1 } })
+  const root = asSuperuser(settings)
   try {
     rmSync(spoolOf(settings, name), { recursive: true, force: true })
     await root.raw('DROP DATABASE IF EXISTS ??', [name])
@@ -169,7 +207,7 @@ export async function emptyDatabase(settings: Settings, name: 'sprig' | 'sprig_t
 
 export async function stopDatabase(settings: Settings): Promise<void> {
   if (!answers(settings)) return
-  spawnSync('/usr/bin/mariadb-admin', ['--no-defaults', `--socket=${settings.socket}`, '--user=root', 'shutdown'], {
+  spawnSync('/usr/bin/mariadb-admin', ['--no-defaults', `--socket=${settings.socket}`, `--user=${superuser()}`, 'shutdown'], {
     stdio: 'ignore',
   })
   for (let tries = 0; tries < 100 && existsSync(`${settings.socket}.pid`); tries++)

@@ -38,7 +38,7 @@ export class Processes {
     const { studioPort, sitePort } = this.settings
     this.launch('site', ['dist/site.mjs'])
     this.launch('jobs', ['dist/jobs.mjs'])
-    this.launch('studio', ['node_modules/next/dist/bin/next', 'start', '-p', String(studioPort), '-H', '127.0.0.1'])
+    this.launch('studio', ['dist/studio-server.mjs'])
     await Promise.all([this.healthy('studio', studioPort), this.healthy('site', sitePort)])
   }
 

@@ -69,6 +69,7 @@ export function processEnvironment(settings: Settings, database = 'sprig'): Node
     STUDIO_PORT: String(settings.studioPort),
     SITE_PORT: String(settings.sitePort),
     SITE_ADDRESS: process.env.SITE_ADDRESS ?? `http://localhost:${settings.sitePort}`,
+    STUDIO_ADDRESS: process.env.STUDIO_ADDRESS ?? `http://localhost:${settings.studioPort}`,
   }
 }
 

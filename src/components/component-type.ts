@@ -1,6 +1,7 @@
 import * as z from 'zod'
 import type { ContentNode, DocumentKind, Props, PropValue } from '@/core/document'
 import { markerSchema } from '@/core/goals'
+import { own } from '@/core/own'
 import { richText } from './rich-text'
 
 /** How a field is filled in, in the margin and in place. */
@@ -53,7 +54,7 @@ export function componentType<Of extends Fields>(type: ComponentType<Of>): Compo
 /** A node's properties as its type wants them: what is missing or no longer allowed gets its fallback. */
 export function propsOf<Of extends Fields>(type: ComponentType<Of>, node: ContentNode): PropsOf<Of> {
   const read = ([name, field]: [string, Field]) => {
-    const parsed = field.schema.safeParse(node.props[name])
+    const parsed = field.schema.safeParse(own(node.props, name))
     return [name, parsed.success ? parsed.data : field.fallback]
   }
   return Object.fromEntries(Object.entries(type.fields).map(read)) as PropsOf<Of>
@@ -63,7 +64,7 @@ export function propsOf<Of extends Fields>(type: ComponentType<Of>, node: Conten
 export function checkProps(type: ComponentType, props: Props): { ok: true; props: Props } | { ok: false; fault: string } {
   const checked: Record<string, PropValue> = {}
   for (const [name, value] of Object.entries(props)) {
-    const field = type.fields[name]
+    const field = own(type.fields, name)
     if (field === undefined) return { ok: false, fault: `a ${type.label} has no property “${name}”` }
     const parsed = field.schema.safeParse(value)
     if (!parsed.success)
@@ -159,19 +160,32 @@ export const picture = (label: string): Field<string> => ({
 /** The name of a film in the media folder. */
 export const film = (label: string): Field<string> => ({ ...picture(label), control: 'film' })
 
-/** A page of the site by its id, a place on that page or on this one, or an address outside. Nothing that could run a script. */
+/**
+ * A page of the site by its id, a place on that page or on this one, or an address outside. Nothing that could run a
+ * script. An address outside is kept in its one written form (WHATWG URL), so that it can be followed from anywhere.
+ */
 export const link = (label: string): Field<string> => ({
   label,
   control: 'link',
   schema: z
     .string()
     .max(500)
-    .regex(
-      /^($|page:[a-z0-9-]+(#[a-z0-9-]+)?$|#[\w-]*$|https?:\/\/|mailto:|tel:)/,
-      'a page, a place on the page, or an address that starts with https://',
-    ),
+    .transform((text, context) => {
+      const address = writtenAddress(text)
+      if (address !== null && address.length <= 2000) return address
+      context.addIssue({ code: 'custom', message: 'a page, a place on the page, or an address that starts with https://' })
+      return z.NEVER
+    }),
   fallback: '',
 })
+
+/** A link as it is kept; `null` where it is none. */
+function writtenAddress(text: string): string | null {
+  if (/^(page:[a-z0-9-]+(#[a-z0-9-]+)?|#[\w-]*|)$/.test(text)) return text
+  if (!/^(https?:\/\/|mailto:|tel:)/i.test(text) || !URL.canParse(text)) return null
+  const { href, protocol, hostname } = new URL(text)
+  return protocol.startsWith('http') && hostname === '' ? null : href
+}
 
 /** Where a page stands on the site. Nothing in it needs escaping, in whatever it is written into. */
 export const pagePath = (label: string): Field<string> => ({

@@ -12,8 +12,8 @@ export interface SiteView {
   document(id: string): ContentDocument | null
   /** The pages of one type, in the order of the site. */
   pagesOfType(pageType: string): readonly ContentDocument[]
-  /** Scripts of variants run only where an administrator allows them, and never in the studio. */
-  readonly scripts: boolean
+  /** Whether this script may run: only where an administrator put it in and allows scripts, and never in the studio. */
+  runs(code: string): boolean
 }
 
 /** Goes on a look's outermost element, so that the node can be found in the page. */

@@ -1,6 +1,6 @@
 import { Fragment, memo, type ReactNode } from 'react'
 import { parentOf, type ContentDocument, type PropValue } from '@/core/document'
-import type { NodeId } from '@/core/ids'
+import type { DocumentId, NodeId } from '@/core/ids'
 import { propsOf } from './component-type'
 import type { Mark, SiteView } from './look'
 import { looks } from './looks'
@@ -13,6 +13,8 @@ export interface Rendering {
   readonly exposure?: (node: NodeId) => string | undefined
   /** The styles that are for components of a type. */
   readonly styled?: (type: string) => string | undefined
+  /** The documents that are being drawn around this place: none of them is drawn inside itself. */
+  readonly within?: readonly DocumentId[]
   /** Stands in for a part where the compiler cuts the page; `draw` draws what would have stood here. */
   readonly standIn?: (document: ContentDocument, node: NodeId, draw: Draw) => ReactNode | undefined
 }
@@ -43,7 +45,10 @@ export function Part({ document, node: id, rendering }: PartProps): ReactNode {
       const parent = parentOf(document, id)
       return { parent, first: parent !== null && document.nodes[parent]?.children[0] === id }
     },
-    embed: (other) => <Place document={other} node={other.root} rendering={rendering} />,
+    embed: (other) =>
+      other.id === document.id || rendering.within?.includes(other.id) ? null : (
+        <Place document={other} node={other.root} rendering={inside(rendering, document.id)} />
+      ),
     listed: (page, card) => {
       const draw: Draw = (now, { exposure }) => card(now, markOf(now.root, 'listed', { exposure }))
       return <Fragment key={page.id}>{rendering.standIn?.(page, page.root, draw) ?? draw(page, rendering)}</Fragment>
@@ -51,9 +56,21 @@ export function Part({ document, node: id, rendering }: PartProps): ReactNode {
   })
 }
 
+/** The same surroundings within one more document; the same object for the same, so that what did not change is not drawn again. */
+const insides = new WeakMap<Rendering, Map<DocumentId, Rendering>>()
+function inside(rendering: Rendering, document: DocumentId): Rendering {
+  const known = insides.get(rendering) ?? new Map<DocumentId, Rendering>()
+  insides.set(rendering, known)
+  const made = known.get(document) ?? { ...rendering, within: [...(rendering.within ?? []), document] }
+  known.set(document, made)
+  return made
+}
+
 /** A part in its place. Drawn again only where it or something in it changed: typing in one part leaves the others alone. */
 const Place = memo(function Place({ document, node, rendering }: PartProps): ReactNode {
-  const draw: Draw = (now, around) => <Part document={now} node={node} rendering={around} />
+  const draw: Draw = (now, around) => (
+    <Part document={now} node={node} rendering={rendering.within === undefined ? around : { ...around, within: rendering.within }} />
+  )
   return rendering.standIn?.(document, node, draw) ?? <Part document={document} node={node} rendering={rendering} />
 }, looksTheSame)
 

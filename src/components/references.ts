@@ -1,5 +1,6 @@
 import { nodeAt, type ContentDocument } from '@/core/document'
 import type { DocumentId, NodeId } from '@/core/ids'
+import { readOverrides } from './shared/overrides'
 import { componentTypes } from './types'
 
 /** A node that shows another document: a menu's place, a call to action's, a shared component's. */
@@ -14,11 +15,26 @@ export function referencesOf(document: ContentDocument): Reference[] {
     const fields = Object.entries(componentTypes.get(type)?.fields ?? {})
     return fields.flatMap(([name, { control }]): Reference[] => {
       const value = props[name]
+      if (control === 'overrides' && Array.isArray(value)) return overridden(node as NodeId, value as readonly string[])
       return control === 'document' && typeof value === 'string' && value !== ''
         ? [{ node: node as NodeId, document: value as DocumentId }]
         : []
     })
   })
+}
+
+/** The names of all fields that name another document. */
+const referring = new Set(
+  [...componentTypes.values()].flatMap(({ fields }) =>
+    Object.entries(fields).flatMap(([name, { control }]) => (control === 'document' ? [name] : [])),
+  ),
+)
+
+/** What a place of a shared component shows instead of what the component itself would. */
+function overridden(node: NodeId, lines: readonly string[]): Reference[] {
+  return readOverrides(lines).flatMap(({ prop, value }) =>
+    referring.has(prop) && typeof value === 'string' && value !== '' ? [{ node, document: value as DocumentId }] : [],
+  )
 }
 
 /** The types of pages that a document lists. */

@@ -1,15 +1,48 @@
-import type { ContentDocument, Edit } from '@/core/document'
+import type { ContentDocument, ContentNode, Edit, Props } from '@/core/document'
+import { readOverrides } from './shared/overrides'
 
-/** Edits that bring a script, or change one: only administrators may make them. */
-export function scriptEdits(document: ContentDocument, edits: readonly Edit[]): Edit[] {
-  const scripts = new Set(Object.entries(document.nodes).flatMap(([id, { type }]) => (type === 'script' ? [id] : [])))
-  return edits.filter((edit) => {
-    if (edit.kind === 'insert') {
-      const inserted = Object.entries(edit.tree.nodes).filter(([, { type }]) => type === 'script')
-      for (const [id] of inserted) scripts.add(id)
-      return inserted.length > 0
-    }
-    if (edit.kind === 'replace') return edit.type === 'script' || scripts.has(edit.node)
-    return edit.kind === 'set' && scripts.has(edit.node)
-  })
+/*
+ * A script is known by its code, not by the edit that brought it: whichever way it came, setting, inserting, replacing,
+ * overriding at a place, a file or a copy, it runs only where its code is one that an administrator put in.
+ */
+
+/** The codes of all scripts that a document brings, its own and those that its places of shared components set. */
+export function codesIn(document: Pick<ContentDocument, 'nodes'>): string[] {
+  return unique(Object.values(document.nodes).flatMap(codesOf))
+}
+
+/** The codes of all scripts that edits can bring, whatever they are applied to, today or later. */
+export function codesBroughtBy(edits: readonly Edit[]): string[] {
+  return unique(
+    edits.flatMap((edit): string[] => {
+      switch (edit.kind) {
+        case 'set':
+          return edit.value === undefined ? [] : codesOfProps({ [edit.prop]: edit.value })
+        case 'insert':
+          return codesIn(edit.tree)
+        case 'replace':
+          return codesOfProps(edit.props)
+        case 'remove':
+        case 'move':
+          return []
+        default:
+          return edit satisfies never
+      }
+    }),
+  )
+}
+
+function codesOf({ type, props }: ContentNode): string[] {
+  return type === 'script' || type === 'shared' ? codesOfProps(props) : []
+}
+
+/** A property of this name is a script’s code on whatever it may once stand. */
+function codesOfProps({ code, overrides }: Props): string[] {
+  const own = typeof code === 'string' ? [code] : []
+  const placed = Array.isArray(overrides) ? readOverrides(overrides as readonly string[]) : []
+  return [...own, ...placed.flatMap(({ prop, value }) => (prop === 'code' ? [String(value)] : []))]
+}
+
+function unique(codes: readonly string[]): string[] {
+  return [...new Set(codes)].filter((code) => code.trim() !== '')
 }

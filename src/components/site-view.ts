@@ -4,7 +4,7 @@ import type { SiteView } from './look'
 /** What looks may know of the site, from its documents. */
 export function siteView(
   documents: readonly ContentDocument[],
-  { base = '', scripts = false }: { base?: string; scripts?: boolean } = {},
+  { base = '', runs = () => false }: { base?: string; runs?: (code: string) => boolean } = {},
 ): SiteView {
   const byId = new Map<string, ContentDocument>(documents.map((document) => [document.id, document]))
   const byType = new Map<string, ContentDocument[]>()
@@ -24,7 +24,7 @@ export function siteView(
     formAddress: (document, node) => `${base}/forms/${document}/${node}`,
     document: (id) => byId.get(id) ?? null,
     pagesOfType: (pageType) => byType.get(pageType) ?? [],
-    scripts,
+    runs,
   }
 }
 

@@ -5,7 +5,7 @@ import { button } from './button/fields'
 import { callToAction, callToActionText } from './call-to-action/fields'
 import { card, cardList } from './card-list/fields'
 import { column, columns } from './columns/fields'
-import { checkProps, marker, type ComponentType } from './component-type'
+import { checkProps, marker, type ComponentType, type Field } from './component-type'
 import { form, formField } from './form/fields'
 import { gallery, galleryPicture } from './gallery/fields'
 import { heading } from './heading/fields'
@@ -29,7 +29,8 @@ import { testimonial } from './testimonial/fields'
 import { text } from './text/fields'
 import { video } from './video/fields'
 import type { ContentDocument, ContentNode, Edit, Props, PropValue, Subtree, Vocabulary } from '@/core/document'
-import { nodeAt, walk } from '@/core/document'
+import { applyEdit, documentSchema, nodeAt, walk } from '@/core/document'
+import { own } from '@/core/own'
 
 const all: readonly ComponentType[] = [
   page,
@@ -101,14 +102,19 @@ export function excerptOf(node: ContentNode): string {
   return typeof value === 'string' ? plainText(value) : ''
 }
 
+/** A field by the name of its type and its own. */
+function fieldOf(type: string, prop: string): Field | undefined {
+  return own(componentTypes.get(type)?.fields ?? {}, prop)
+}
+
 export const vocabulary: Vocabulary = {
   typeName: (type) => componentTypes.get(type)?.label ?? 'component',
-  fieldName: (type, prop) => componentTypes.get(type)?.fields[prop]?.label.toLowerCase() ?? prop,
+  fieldName: (type, prop) => fieldOf(type, prop)?.label.toLowerCase() ?? prop,
   valueName: (type, prop, value) => {
-    const field = componentTypes.get(type)?.fields[prop]
+    const field = fieldOf(type, prop)
     if (typeof value === 'boolean') return value ? 'yes' : 'no'
     if (field?.control === 'rich') return plainText(String(value))
-    return field?.choices?.[String(value)] ?? String(value)
+    return own(field?.choices ?? {}, String(value)) ?? String(value)
   },
   excerpt: (document, node) => {
     // A part that has no words of its own is known by the first words in it.
@@ -129,7 +135,7 @@ export function vocabularyOf(documents: readonly ContentDocument[]): Vocabulary 
     ...vocabulary,
     valueName: (type, prop, value) => {
       const text = String(value)
-      const control = componentTypes.get(type)?.fields[prop]?.control
+      const control = fieldOf(type, prop)?.control
       if (control === 'document') return titles.get(text) ?? text
       if (control === 'link' && text.startsWith('page:')) return titles.get(text.slice('page:'.length)) ?? text
       return vocabulary.valueName(type, prop, value)
@@ -137,8 +143,14 @@ export function vocabularyOf(documents: readonly ContentDocument[]): Vocabulary 
   }
 }
 
-/** What is wrong with a document's types, properties or order, in words; or the document, rich text sanitised. */
+/**
+ * The one check before a document is written, on whichever way it came: what cannot be read back is not kept.
+ *
+ * @returns what is wrong with its size, types, properties or order, in words; or the document, rich text sanitised
+ */
 export function checkDocument(document: ContentDocument): { ok: true; document: ContentDocument } | { ok: false; fault: string } {
+  const readable = documentSchema.safeParse(document)
+  if (!readable.success) return { ok: false, fault: readable.error.issues[0]?.message ?? 'it could not be read back' }
   const nodes: Record<string, ContentNode> = {}
   for (const id of walk(document)) {
     const node = document.nodes[id]
@@ -155,27 +167,42 @@ export function checkDocument(document: ContentDocument): { ok: true; document: 
   return { ok: true, document: { ...document, nodes } }
 }
 
-/** Edits with their rich text sanitised, so that what is stored is already clean. */
+/**
+ * Edits with their rich text sanitised, so that what is stored is already clean. Each is judged by the document as the
+ * edits before it leave it: a component may have been put in, or become another type, in the same list.
+ */
 export function cleanEdits(document: ContentDocument, edits: readonly Edit[]): Edit[] {
+  let now = document
   return edits.map((edit) => {
-    switch (edit.kind) {
-      case 'set': {
-        const value = edit.value === undefined ? undefined : cleaned(document.nodes[edit.node]?.type, edit.prop, edit.value)
-        return value === undefined ? edit : { ...edit, value }
-      }
-      case 'replace':
-        return { ...edit, props: cleanedProps(edit.type, edit.props) }
-      case 'insert': {
-        const nodes = Object.entries(edit.tree.nodes).map(([id, node]) => [
-          id,
-          { ...node, props: cleanedProps(node.type, node.props) },
-        ])
-        return { ...edit, tree: { ...edit.tree, nodes: Object.fromEntries(nodes) as Subtree['nodes'] } }
-      }
-      default:
-        return edit
-    }
+    const clean = cleanEdit(now, edit)
+    const outcome = applyEdit(now, clean)
+    if (outcome.applied) now = outcome.document
+    return clean
   })
+}
+
+function cleanEdit(document: ContentDocument, edit: Edit): Edit {
+  switch (edit.kind) {
+    case 'set': {
+      const type = own(document.nodes, edit.node)?.type
+      const value = edit.value === undefined ? undefined : cleaned(type, edit.prop, edit.value)
+      return value === undefined ? edit : { ...edit, value }
+    }
+    case 'replace':
+      return { ...edit, props: cleanedProps(edit.type, edit.props) }
+    case 'insert': {
+      const nodes = Object.entries(edit.tree.nodes).map(([id, node]) => [
+        id,
+        { ...node, props: cleanedProps(node.type, node.props) },
+      ])
+      return { ...edit, tree: { ...edit.tree, nodes: Object.fromEntries(nodes) as Subtree['nodes'] } }
+    }
+    case 'remove':
+    case 'move':
+      return edit
+    default:
+      return edit satisfies never
+  }
 }
 
 function cleanedProps(type: string, props: Props): Props {
@@ -183,6 +210,6 @@ function cleanedProps(type: string, props: Props): Props {
 }
 
 function cleaned(type: string | undefined, prop: string, value: PropValue): PropValue | undefined {
-  const parsed = componentTypes.get(type ?? '')?.fields[prop]?.schema.safeParse(value)
+  const parsed = fieldOf(type ?? '', prop)?.schema.safeParse(value)
   return parsed?.success ? parsed.data : undefined
 }

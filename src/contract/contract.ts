@@ -5,6 +5,7 @@ import { armSchema, designSchema, partSchema, statuses, versionSchema } from '@/
 import { goalSchema } from '@/core/goals'
 import { documentIdSchema, goalIdSchema, nodeIdSchema, roundIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
 import { letterLine, letterView, sendingPlan } from './letter-views'
+import { emailSchema, invitation, keptMail, madeLink, personLine, personNameSchema, personRef, trailFilter, trailLine } from './people'
 import {
   type Role,
   accountView,
@@ -32,6 +33,7 @@ import {
   rehearsalPlan,
   rehearsalView,
   resultView,
+  roles,
   siteFigures,
   siteSettings,
   standInView,
@@ -43,41 +45,26 @@ import {
 } from './views'
 
 export * from './letter-views'
+export * from './people'
 export * from './views'
 
 /** One action: what it takes, what it gives, who may. Commands change something; the rest only read. */
-interface Action<In extends z.ZodType, Out extends z.ZodType> {
+interface Action<In extends z.ZodType, Out extends z.ZodType, Changes extends boolean> {
   readonly input: In
   readonly output: Out
   readonly role: Role
-  readonly changes: boolean
+  readonly changes: Changes
 }
 
-const asks = <In extends z.ZodType, Out extends z.ZodType>(input: In, output: Out): Action<In, Out> => ({
-  input,
-  output,
-  role: 'editor',
-  changes: false,
-})
-const edits = <In extends z.ZodType, Out extends z.ZodType>(input: In, output: Out): Action<In, Out> => ({
-  input,
-  output,
-  role: 'editor',
-  changes: true,
-})
-const goesLive = <In extends z.ZodType, Out extends z.ZodType>(input: In, output: Out): Action<In, Out> => ({
-  input,
-  output,
-  role: 'publisher',
-  changes: true,
-})
+const action =
+  <Changes extends boolean>(role: Role, changes: Changes) =>
+  <In extends z.ZodType, Out extends z.ZodType>(input: In, output: Out): Action<In, Out, Changes> => ({ input, output, role, changes })
 
-const rulesSite = <In extends z.ZodType, Out extends z.ZodType>(input: In, output: Out): Action<In, Out> => ({
-  input,
-  output,
-  role: 'administrator',
-  changes: true,
-})
+const asks = action('editor', false)
+const edits = action('editor', true)
+const goesLive = action('publisher', true)
+const rulesSite = action('administrator', true)
+const seesAll = action('administrator', false)
 
 const nothing = z.object({})
 const paging = { page: z.number().int().min(1).max(100_000).default(1), search: z.string().max(120).default('') }
@@ -313,6 +300,20 @@ export const contract = {
     z.object({ html: z.string().nullable() }),
   ),
   'notebook.write': edits(z.object({ test: testIdSchema, lesson: z.string().max(4000) }), nothing),
+  'person.list': seesAll(nothing, z.object({ people: z.array(personLine) })),
+  'person.invite': rulesSite(invitation, madeLink),
+  'person.setRole': rulesSite(personRef.extend({ role: z.enum(roles) }), nothing),
+  'person.disable': rulesSite(personRef.extend({ disabled: z.boolean() }), nothing),
+  /** A link to a new password; whoever is invited and has lost theirs gets another invitation. */
+  'person.reset': rulesSite(personRef, madeLink),
+  'person.signOut': rulesSite(personRef, nothing),
+  /** One's own name and e-mail; for another e-mail the password has to be given. */
+  'self.save': edits(z.object({ name: personNameSchema, email: emailSchema, password: z.string().max(200).optional() }), nothing),
+  /** What the stand-in for a mail service was given to send. */
+  'mail.list': seesAll(nothing, z.object({ on: z.boolean(), mails: z.array(keptMail) })),
+  /** Who did what to what. */
+  'trail.list': seesAll(trailFilter.extend({ page: paging.page }), listOf(trailLine)),
+  'trail.table': seesAll(trailFilter, z.object({ csv: z.string() })),
 } as const
 
 export type Contract = typeof contract

@@ -349,6 +349,8 @@ export const standInView = z.object({
     }),
   ),
   entriesInAll: z.number(),
+  /** What visitors wrote is for publishers and administrators; others see that it came. */
+  entriesHidden: z.boolean(),
   waiting: z.number(),
   orders: z.array(z.object({ number: z.string(), at: when, value: z.number(), refunded: z.number(), closed: z.boolean() })),
   ordersInAll: z.number(),
@@ -357,11 +359,17 @@ export const standInView = z.object({
 export const suggestion = z.object({ name: z.string(), why: z.string(), wiring: wiringSchema })
 export type GoalSuggestion = z.infer<typeof suggestion>
 
+export const mailServices = ['none', 'standIn'] as const
+
 /** What an administrator decides for the whole site. */
 export const siteSettings = z.object({
   scripts: z.boolean(),
   currency: z.string().regex(/^[A-Z]{3}$/, 'a currency has three capital letters, such as EUR (ISO 4217)'),
   bounceSeconds: z.number().int().min(1).max(600),
+  demonstration: z.boolean(),
+  auditDays: z.number().int().min(30, 'keep at least 30 days').max(3650, 'keep at most 10 years'),
+  /** How links to passwords are sent: by hand, or by the stand-in for a mail service. */
+  mail: z.enum(mailServices),
 })
 
 export const testView = z.object({

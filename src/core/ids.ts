@@ -1,4 +1,5 @@
 import * as z from 'zod'
+import { isInherited } from './own'
 
 declare const kindOfId: unique symbol
 
@@ -14,7 +15,10 @@ export type GoalId = Id<'goal'>
 export type AccountId = Id<'account'>
 
 /** Short, lower-case, safe in an attribute, an address and a cookie without escaping. */
-export const idText = z.string().regex(/^[a-z0-9][a-z0-9-]{0,39}$/, 'an id has 1 to 40 of a–z, 0–9 and “-”')
+export const idText = z
+  .string()
+  .regex(/^[a-z0-9][a-z0-9-]{0,39}$/, 'an id has 1 to 40 of a–z, 0–9 and “-”')
+  .refine((text) => !isInherited(text), 'this word cannot be an id; choose another')
 
 /** In the schemas at the border: the one place where text from outside becomes an id. */
 function idSchema<Kind extends string>() {

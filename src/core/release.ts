@@ -1,6 +1,6 @@
 import * as z from 'zod'
 import { conditionSchema } from './decide'
-import { documentSchema } from './document'
+import { documentSchema, type ContentDocument } from './document'
 import { roundSchema, versionSchema } from './experiment'
 import { goalSchema } from './goals'
 import { documentIdSchema, nodeIdSchema } from './ids'
@@ -30,5 +30,55 @@ export const releaseSchema = z.object({
   redirects: z.array(z.object({ from: z.string(), document: documentIdSchema })).default([]),
   /** Whether scripts that variants bring may run. */
   scripts: z.boolean().default(false),
+  /** Digests (SHA-256, base64) of the scripts that administrators put in: no other runs, wherever it stands. */
+  approvedScripts: z.array(z.string()).default([]),
+  /** Signs what newsletters carry, as hexadecimal; without one no letter’s link is believed. */
+  letterKey: z.string().default(''),
 })
 export type Release = Readonly<z.infer<typeof releaseSchema>>
+
+/** Something in a release that cannot be used as it is, with the document it is about. */
+export interface ReleaseFault {
+  readonly id: string
+  readonly words: string
+}
+
+const lists = ['documents', 'rounds', 'personalizations', 'goals', 'reporters', 'redirects'] as const
+const named = z.looseObject({ id: z.string().max(90) })
+
+/**
+ * A release as far as it can be read: what one part of it gets wrong costs that part, never the rest. A document that
+ * cannot be read stays as it was in `before`.
+ *
+ * @returns `null` where it is no release at all
+ */
+export function readReleaseParts(
+  value: unknown,
+  before: readonly ContentDocument[] = [],
+): { readonly release: Release; readonly faults: readonly ReleaseFault[] } | null {
+  const whole = releaseSchema.safeParse(value)
+  if (whole.success) return { release: whole.data, faults: [] }
+  const loose = z.looseObject(Object.fromEntries(lists.map((list) => [list, z.array(z.unknown()).default([])]))).safeParse(value)
+  if (!loose.success) return null
+  const faults: ReleaseFault[] = []
+  const parts: Record<string, unknown> = { ...loose.data }
+  for (const list of lists) {
+    const each = releaseSchema.shape[list]
+    parts[list] = (loose.data[list] as unknown[]).flatMap((part): unknown[] => {
+      const read = each.safeParse([part])
+      if (read.success) return [part]
+      const { data } = named.safeParse(part)
+      const id = data?.id ?? list
+      faults.push({ id, words: faultWords(read.error) })
+      const kept = list === 'documents' ? before.find((document) => document.id === id) : undefined
+      return kept === undefined ? [] : [kept]
+    })
+  }
+  const mended = releaseSchema.safeParse(parts)
+  return mended.success ? { release: mended.data, faults } : null
+}
+
+function faultWords({ issues }: z.ZodError): string {
+  const [issue] = issues
+  return `${issue?.path.slice(1).map(String).join(' › ') ?? ''}: ${issue?.message ?? 'not understood'}`
+}

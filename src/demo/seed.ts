@@ -15,7 +15,7 @@ import { createDocument, publishBody } from '@/server/stores/documents'
 import { createGoal } from '@/server/stores/goals'
 import { makeRelease } from '@/server/stores/releases'
 import { roundsOf, testNumber } from '@/server/stores/tests'
-import { siteOrigin } from '@/server/site-origin'
+import { siteOrigin } from '@/serving/addresses'
 import { writeEvents } from '@/server/stores/events'
 import { LOOK_FOLDER, readAssets } from '@/site/assets'
 import { stamp } from '@/site/collect/report'
@@ -349,7 +349,7 @@ async function backdate(db: Knex, test: TestId, { endedDaysAgo = 0 }: DemoTest):
 /** The demo is made by the same actions as an editor's work. */
 async function act<Name extends ActionName>(db: Database, name: Name, input: Input<Name>): Promise<Output<Name>> {
   let cause: unknown = null
-  const answer = await perform(name, input, maker, db, (reason) => (cause = reason))
+  const answer = await perform(name, input, { account: maker, address: 'the demo' }, db, (reason) => (cause = reason))
   if (answer.status !== 200) throw new Error(`${name}: ${JSON.stringify(answer.body)}`, { cause })
   return contract[name].output.parse(answer.body) as Output<Name>
 }

@@ -34,7 +34,7 @@ async function startedTest(parts: { document: DocumentId; node: string }[]) {
   return { test, design }
 }
 const published = async () => {
-  const release = await readRelease(db, (await newestReleaseNumber(db)) ?? 0)
+  const release = (await readRelease(db, (await newestReleaseNumber(db)) ?? 0))?.release ?? null
   if (release === null) throw new Error('no release')
   return release
 }

@@ -1,8 +1,9 @@
-import { passText, versionsFor, callAs, roundOn } from '@/core/letter'
+import { callAs, passText, roundOn, signedPass, versionsFor } from '@/core/letter'
 import { ORIGINAL } from '@/core/decide'
 import type { TestId, VersionId } from '@/core/ids'
 import type { Release } from '@/core/release'
 import { readerOf } from '@/core/simulate'
+import { signerWith } from '@/serving/signer'
 import { mailOf, PASS, type Mail } from '@/site/compile/mail'
 import { inTransaction, type Database } from '@/server/database/connect'
 import { readersReact, standInLetterService, type MailFor } from '@/server/stand-ins/letter-service'
@@ -25,8 +26,8 @@ export async function postOn(db: Database, post: Post): Promise<boolean> {
   const waiting: unknown = await db('letters').whereIn('status', ['waiting', 'sending']).first('number')
   const due: unknown = await db('reader_steps').where('at', '<=', post.now).first('letter')
   if (waiting === undefined && due === undefined) return false
-  const release = await readRelease(db, (await newestReleaseNumber(db)) ?? 0)
-  if (release === null) return false
+  const release = (await readRelease(db, (await newestReleaseNumber(db)) ?? 0))?.release
+  if (release === undefined) return false
   const sent = waiting === undefined ? 0 : await sendLetters(db, release, post)
   const made = await readersReact(db, release, post.now)
   return sent + made > 0
@@ -49,13 +50,14 @@ export async function sendLetters(db: Database, release: Release, post: Post): P
     const sent = new Map<number, number>()
     const mails: (MailFor & { look: number })[] = []
     const drawn = new Map<string, Mail>()
+    const signer = signerWith(release.letterKey)
     for (let number = letter.sent; number < last; number++) {
       const reader = readerOf(number)
       const carried = new Map<TestId, VersionId>()
       for (const { test, version } of versionsFor(reader.visitor, calls, rounds)) if (test !== null) carried.set(test, version)
       const pass = { letter: letter.number, recipient: reader.visitor, carried }
-      const text = passText(pass)
-      const key = text.split('.').slice(2).join('.')
+      const key = passText(pass).split('.').slice(2).join('.')
+      const text = signedPass(pass, signer)
       const mail = drawn.get(key) ?? drawnAs(letter, release, carried, post)
       if (mail === null) {
         const message = 'It cannot be drawn as a mail. Look at its parts, and send it again.'

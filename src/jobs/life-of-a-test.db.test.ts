@@ -16,7 +16,7 @@ beforeAll(async () => {
 afterAll(() => db.destroy())
 
 const opened = () => act(db, publisher, 'test.open', { test: test1 })
-const served = async () => readRelease(db, (await newestReleaseNumber(db)) ?? 0)
+const served = async () => (await readRelease(db, (await newestReleaseNumber(db)) ?? 0))?.release
 const publishedTitle = async () =>
   (await served())?.documents.find(({ id }) => id === testPage.id)?.nodes['front-title']?.props.words
 

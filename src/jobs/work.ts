@@ -5,7 +5,7 @@ import { visitors } from '@/core/simulate'
 import { inTransaction, type Database } from '@/server/database/connect'
 import { eventsOf } from '@/server/rehearse'
 import { readPublished, readRevision } from '@/server/stores/documents'
-import { writeEvents } from '@/server/stores/events'
+import { readWaiting, setAside, writeEvents } from '@/server/stores/events'
 import { nextRehearsal, rehearsalStatus, type RehearsalRow } from '@/server/stores/rehearsals'
 import { tallyNext } from '@/server/stores/tally'
 import { roundsById, roundsOf, testsWhere, type TestRow } from '@/server/stores/tests'
@@ -18,11 +18,29 @@ const DAY = 86_400_000
 /** Counts all that waits. */
 export async function tallyAll(db: Database): Promise<number> {
   let counted = 0
-  for (;;) {
-    const count = await inTransaction(db, (trx) => tallyNext(trx, TALLY_AT_ONCE))
-    counted += count
-    if (count < TALLY_AT_ONCE) return counted
+  for (let most = TALLY_AT_ONCE; ; ) {
+    try {
+      const count = await inTransaction(db, (trx) => tallyNext(trx, most))
+      counted += count
+      if (count === 0) return counted
+      most = TALLY_AT_ONCE
+    } catch (reason) {
+      // The database's own faults pass; an event that cannot be counted does not, and must not hold up all others.
+      if (isOfDatabase(reason)) throw reason
+      if (most === 1) await setAsideNext(db, reason)
+      most = Math.max(1, Math.floor(most / 8))
+    }
   }
+}
+
+async function setAsideNext(db: Database, reason: unknown): Promise<void> {
+  const [next] = await readWaiting(db, 1)
+  if (next === undefined) throw reason
+  await setAside(db, [next.seq])
+}
+
+function isOfDatabase(reason: unknown): boolean {
+  return typeof reason === 'object' && reason !== null && ('errno' in reason || 'code' in reason)
 }
 
 /** Sends the next visitors of the rehearsal whose turn it is. @returns whether there is more to do */

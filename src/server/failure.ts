@@ -2,9 +2,11 @@ import type { Fault } from '@/contract/contract'
 
 /** Something an editor can understand and act on: what happened, where, what to do. Anything else stays on the server. */
 export class Failure extends Error {
+  /** @param retryAfter seconds after which the same may be tried again, where time is what it needs */
   constructor(
     readonly code: Fault['code'],
     message: string,
+    readonly retryAfter: number | null = null,
   ) {
     super(message)
   }

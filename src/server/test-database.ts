@@ -68,7 +68,7 @@ export function attempt<Name extends ActionName>(
   name: Name,
   input: Input<Name>,
 ): Promise<Answer> {
-  return perform(name, input, who, db, (reason) => {
+  return perform(name, input, { account: who, address: '192.0.2.1' }, db, (reason) => {
     throw reason
   })
 }

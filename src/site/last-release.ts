@@ -1,7 +1,7 @@
 import { mkdirSync, readFileSync } from 'node:fs'
 import { rename, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
-import { releaseSchema, type Release } from '@/core/release'
+import { readReleaseParts, type Release } from '@/core/release'
 
 const fileIn = (folder: string) => join(folder, 'release.json')
 
@@ -14,10 +14,9 @@ export async function keepRelease(folder: string, release: Release): Promise<voi
 }
 
 /** What was served last; `null` where nothing is kept or it cannot be read. */
-export function keptRelease(folder: string): Release | null {
+export function keptRelease(folder: string): ReturnType<typeof readReleaseParts> {
   try {
-    const kept = releaseSchema.safeParse(JSON.parse(readFileSync(fileIn(folder), 'utf8')))
-    return kept.success ? kept.data : null
+    return readReleaseParts(JSON.parse(readFileSync(fileIn(folder), 'utf8')))
   } catch {
     return null
   }

@@ -1,14 +1,21 @@
 import { join } from 'node:path'
+import { hostname } from 'node:os'
 import pino from 'pino'
 import * as z from 'zod'
 import { connect, isReachable } from '@/server/database/connect'
 import { writeEvents } from '@/server/stores/events'
 import { keepEntries } from '@/server/stores/form-entries'
 import { newestReleaseNumber, readRelease } from '@/server/stores/releases'
+import { sayServed } from '@/server/stores/site-processes'
 import { readMedia } from '@/server/stores/media'
 import { mediaOf } from '@/components/references'
 import type { Release } from '@/core/release'
+import { isSecure, siteOrigin } from '@/serving/addresses'
+import { clientAddresses } from '@/serving/client-address'
+import { keepGoing } from '@/serving/keep-going'
 import { readAssets, type Asset } from './assets'
+import { limitsOf, noLimits } from './collect/allowance'
+import { holdFolder } from './collect/folder-lock'
 import { formEntrySchema } from './collect/form-entry'
 import { stampedEventSchema } from './collect/report'
 import { Spool } from './collect/spool'
@@ -24,6 +31,9 @@ const settings = z
     SITE_SPOOL: z.string().default(join(process.cwd(), '.sprig', 'spool')),
     /** Megabytes that may wait on disk while the database is away. */
     SITE_SPOOL_LIMIT: z.coerce.number().positive().default(256),
+    /** Whether anybody may come as often as they like: for measuring only. */
+    SITE_LIMITS: z.enum(['on', 'off']).default('on'),
+    SPRIG_TRUSTED_PROXIES: z.string().default(''),
   })
   .parse(process.env)
 
@@ -32,7 +42,11 @@ const DRAIN_EVERY = 500
 /** A database that does not answer a write for so long is away. */
 const WRITE_WITHIN = 4000
 
+const SAY_EVERY = 2000
+
 const log = pino({ name: 'site' })
+keepGoing((reason) => log.error(reason))
+const letGo = folderOfItsOwn()
 const db = connect(process.env)
 const assets = readAssets(settings.SPRIG_LOOK)
 const addresses = { script: scriptAddress(assets), style: styleAddress(assets) }
@@ -45,16 +59,36 @@ async function watch(): Promise<void> {
   try {
     const newest = await newestReleaseNumber(db)
     if (newest === null || newest <= number) return
-    const release = await readRelease(db, newest)
-    if (release === null) return
+    const read = await readRelease(db, newest, current?.release.documents)
+    if (read === null) return
+    const { release, faults } = read
     await loadMedia(release)
-    const compiled = compile(release, addresses, current ?? undefined)
+    const compiled = compile(release, addresses, current ?? undefined, faults)
     current = compiled
     number = newest
+    for (const fault of compiled.faults) log.error(fault, 'could not be made for this release')
+    await sayWhatIsServed()
     await keepRelease(settings.SITE_SPOOL, release).catch((reason: unknown) => log.warn(reason))
     log.info({ release: newest, pages: compiled.pages.size, compiled: compiled.compiled }, 'release loaded')
   } catch (reason) {
     log.warn(reason, 'no release could be read')
+  }
+}
+
+let saidAt = 0
+/** So that the studio can say what each process really serves. */
+async function sayWhatIsServed(): Promise<void> {
+  saidAt = Date.now()
+  const name = `${hostname()}:${settings.SITE_PORT}`
+  await sayServed(db, { name, release: number, faults: current?.faults ?? [], at: new Date() }).catch((reason: unknown) => log.warn(reason))
+}
+
+function folderOfItsOwn(): () => void {
+  try {
+    return holdFolder(settings.SITE_SPOOL)
+  } catch (reason) {
+    log.fatal(reason, 'the site cannot start')
+    process.exit(1)
   }
 }
 
@@ -76,7 +110,7 @@ async function loadMedia(release: Release): Promise<void> {
 
 /** Until the database has answered: what was served before. */
 const kept = keptRelease(settings.SITE_SPOOL)
-if (kept !== null) current = compile(kept, addresses)
+if (kept !== null) current = compile(kept.release, addresses, undefined, kept.faults)
 
 const isBack = () => isReachable(db)
 const warn = (reason: unknown) => log.warn(reason)
@@ -102,12 +136,17 @@ const site = makeSite({
   keepEntry: (entry) => entries.keep([entry]),
   now: () => Date.now(),
   log: (reason) => log.error(reason),
+  secure: isSecure(siteOrigin()),
+  addressOf: clientAddresses(settings.SPRIG_TRUSTED_PROXIES),
+  limits: settings.SITE_LIMITS === 'off' ? noLimits : limitsOf(),
+  number: () => number,
 })
 
 let stopped = false
 async function watchOn(): Promise<void> {
   while (!stopped) {
     await watch()
+    if (number > 0 && Date.now() - saidAt > SAY_EVERY) await sayWhatIsServed()
     await new Promise((next) => setTimeout(next, WATCH_EVERY))
   }
 }
@@ -130,6 +169,7 @@ async function stop(): Promise<void> {
   await site.close()
   await Promise.all([events.close(), entries.close()])
   await db.destroy()
+  letGo()
   process.exit(0)
 }
 process.on('SIGTERM', () => void stop())

@@ -1,6 +1,9 @@
+import { request } from 'node:http'
+import type { AddressInfo } from 'node:net'
 import { documentSchema } from '@/core/document'
 import { releaseSchema } from '@/core/release'
 import { compile } from './compile/compile'
+import { readVisit } from './serve/cookies'
 import { makeSite, type SiteParts } from './site'
 
 const page = documentSchema.parse({
@@ -115,4 +118,89 @@ test('no inline script may run, nothing may frame the site', async () => {
   expect(policy).toContain("script-src 'self'")
   expect(policy).toContain("frame-ancestors 'none'")
   expect(policy).not.toContain('unsafe')
+})
+
+describe('whatever one request holds', () => {
+  const open: { close(): Promise<unknown> }[] = []
+  afterEach(async () => void (await Promise.all(open.splice(0).map((site) => site.close()))))
+
+  /** Through a real connection: what is thrown outside a handler would end the process. */
+  async function listening(parts: Partial<SiteParts> = {}) {
+    const faults: unknown[] = []
+    const { site } = siteWith({ log: (reason) => void faults.push(reason), ...parts })
+    open.push(site)
+    await site.listen({ port: 0 })
+    const { port } = site.server.address() as AddressInfo
+    const get = (path: string, headers: Record<string, string> = {}) =>
+      new Promise<number>((done, failed) => {
+        request({ port, path, agent: false, headers: { 'user-agent': known['user-agent'], ...headers } }, (answer) => {
+          answer.resume()
+          done(answer.statusCode ?? 0)
+        })
+          .once('error', failed)
+          .end()
+      })
+    return { site, get, faults }
+  }
+
+  test.each([`/?utm_campaign=${'a'.repeat(79)}%F0%9F%98%80`, '/?utm_campaign=%ED%A0%80', '/?utm_campaign=%ff%00', '/?utm_campaign=%'])(
+    'a page is served for %s, and its campaign can be read back',
+    async (path) => {
+      const { site, get } = await listening()
+      const cookie = await site.inject({ url: path, headers: { 'user-agent': known['user-agent'] } })
+      const visit = [cookie.headers['set-cookie']].flat().find((line) => line?.startsWith('visit='))?.slice('visit='.length).split(';')[0]
+      expect(readVisit(visit, Math.floor(1_700_000_000_000 / 60_000))).not.toBeNull()
+      expect(await get(path)).toBe(200)
+    },
+  )
+
+  test('a fault in answering one is written down and answered, and the next is served', async () => {
+    let broken = true
+    const { get, faults } = await listening({
+      now: () => {
+        if (broken) throw new Error('a clock that fails')
+        return 1_700_000_000_000
+      },
+    })
+    expect(await get('/')).toBe(500)
+    broken = false
+    expect([await get('/'), faults.length]).toEqual([200, 1])
+  })
+
+  test.each(['/forms/front/constructor', '/forms/constructor/form', '/media/constructor', '/%ff', '/%', '/%00', '/\\'])(
+    '%s is nobody’s fault but the asker’s',
+    async (path) => {
+      const { get, faults } = await listening()
+      expect(await get(path)).toBeGreaterThanOrEqual(400)
+      expect([await get(path), faults]).toEqual([expect.not.stringMatching(/^5/), []])
+    },
+  )
+
+  test('a link to a name with other letters is followed as its encoded form', async () => {
+    const form = { ...page, nodes: { ...page.nodes, form: { ...page.nodes.form, props: { next: 'https://例え.example/ü' } } } }
+    const released = compile(releaseSchema.parse({ documents: [form], rounds: [], personalizations: [], goals: [] }), { script: '', style: '' })
+    const { site } = siteWith({ current: () => released })
+    const sent = await site.inject({
+      method: 'POST',
+      url: '/forms/front/form',
+      headers: { 'content-type': 'application/x-www-form-urlencoded' },
+      payload: 'name=Kit',
+    })
+    expect([sent.statusCode, sent.headers.location]).toEqual([303, 'https://xn--r8jz45g.example/%C3%BC'])
+  })
+
+  test('who comes too often is told when to come again, and nothing is kept of it', async () => {
+    const { report, written } = siteWith({ limits: () => 7 })
+    const answer = await report({ d: 'front', e: [event] })
+    expect([answer.statusCode, answer.headers['retry-after'], written]).toEqual([429, '7', []])
+  })
+
+  test('where the site is only asked over TLS, its cookies and answers say so', async () => {
+    const { site } = siteWith({ secure: true })
+    const { headers, cookies } = await site.inject({ url: '/', headers: { 'user-agent': known['user-agent'] } })
+    expect(headers['strict-transport-security']).toContain('max-age=')
+    expect(cookies.length).toBeGreaterThan(0)
+    expect(cookies.every(({ secure }) => secure)).toBe(true)
+    expect((await site.inject({ url: '/nowhere' })).headers['strict-transport-security']).toContain('max-age=')
+  })
 })

@@ -32,7 +32,9 @@ const silent = new Set(['script', 'style', 'link', 'meta', 'noscript', 'template
  * @throws {FileFault} where nothing of it can be taken
  */
 export function readHtml(html: string, { fresh, pageAt }: Surroundings): ReadPage {
+  refuseTooMuch(html)
   const document = parse(html, { sourceCodeLocationInfo: true })
+  refuseTooDeep(document)
   const nodes: Record<string, ContentNode> = {}
   const sections: NodeId[] = []
   const notes: string[] = []
@@ -161,6 +163,26 @@ export function readHtml(html: string, { fresh, pageAt }: Surroundings): ReadPag
     sections,
     nodes,
     notes,
+  }
+}
+
+/** More than any page has, and little enough to be read in a moment. */
+const MOST_TAGS = 60_000
+const DEEPEST = 200
+
+function refuseTooMuch(html: string): void {
+  let tags = 0
+  for (let at = html.indexOf('<'); at >= 0; at = html.indexOf('<', at + 1)) tags++
+  if (tags > MOST_TAGS)
+    throw new FileFault(`This file has more than ${MOST_TAGS.toLocaleString('en')} tags, which is more than a page can have. Divide it.`)
+}
+
+function refuseTooDeep(document: Tree.Document): void {
+  const waiting: { node: Tree.Node; depth: number }[] = [{ node: document, depth: 0 }]
+  for (let next = waiting.pop(); next !== undefined; next = waiting.pop()) {
+    const { node, depth } = next
+    if (depth > DEEPEST) throw new FileFault(`Its elements stand more than ${DEEPEST} deep in each other. Flatten it first.`)
+    if ('childNodes' in node) for (const child of node.childNodes) waiting.push({ node: child, depth: depth + 1 })
   }
 }
 

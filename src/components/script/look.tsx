@@ -3,7 +3,7 @@ import type { script } from './fields'
 import { scriptText } from './script-text'
 
 export const scriptLook = look<typeof script>(({ props, mark, site }) =>
-  site.scripts ? (
+  site.runs(props.code) ? (
     <script {...mark} dangerouslySetInnerHTML={{ __html: scriptText(props.code) }} />
   ) : (
     <span className="script-place" {...mark} />

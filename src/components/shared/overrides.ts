@@ -1,4 +1,4 @@
-import { apply, type ContentDocument, type Edit } from '@/core/document'
+import { apply, propNameSchema, type ContentDocument, type Edit } from '@/core/document'
 import { nodeIdSchema, type NodeId } from '@/core/ids'
 
 /** One field that a place has of its own: “node field value”, the value as JSON. */
@@ -10,10 +10,11 @@ export interface Override {
 
 export function readOverrides(lines: readonly string[]): Override[] {
   return lines.flatMap((line): Override[] => {
-    const match = /^(\S+) ([a-z][a-zA-Z0-9]*) (.*)$/s.exec(line)
+    const match = /^(\S+) (\S+) (.*)$/s.exec(line)
     const node = nodeIdSchema.safeParse(match?.[1])
+    const prop = propNameSchema.safeParse(match?.[2])
     const value = parsed(match?.[3] ?? '')
-    return node.success && match?.[2] !== undefined && value !== null ? [{ node: node.data, prop: match[2], value }] : []
+    return node.success && prop.success && value !== null ? [{ node: node.data, prop: prop.data, value }] : []
   })
 }
 

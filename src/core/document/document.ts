@@ -1,5 +1,6 @@
 import * as z from 'zod'
 import { documentIdSchema, idText, nodeIdSchema, type DocumentId, type NodeId } from '../ids'
+import { isInherited, own } from '../own'
 
 /** What a property can hold: text, a number, yes or no, or a list of texts. */
 export type PropValue = string | number | boolean | readonly string[]
@@ -38,17 +39,26 @@ export interface Subtree {
   readonly nodes: { readonly [node: string]: ContentNode }
 }
 
-const propName = z.string().regex(/^[a-z][a-zA-Z0-9]{0,39}$/, 'a property name starts with a small letter')
+/** The name of a property, or of a component type. */
+export const propNameSchema = z
+  .string()
+  .regex(/^[a-z][a-zA-Z0-9]{0,39}$/, 'a name has 1 to 40 letters and digits and starts with a small letter')
+  .refine((name) => !isInherited(name), 'this word cannot be a name; choose another')
+
+/** More than a page that anybody would look at has; what is larger could not be drawn, or read back, in time. */
+const MOST_CHILDREN = 500
+const MOST_NODES = 3000
+const DEEPEST = 40
 
 const contentNodeSchema: z.ZodType<ContentNode> = z.object({
-  type: z.string().regex(/^[a-z][a-zA-Z0-9]{0,39}$/),
-  props: z.record(propName, propValueSchema),
-  children: z.array(nodeIdSchema).max(500),
+  type: propNameSchema,
+  props: z.record(propNameSchema, propValueSchema),
+  children: z.array(nodeIdSchema).max(MOST_CHILDREN, `a component holds at most ${MOST_CHILDREN} others; divide them`),
 })
 
 const nodesSchema = z
   .record(idText, contentNodeSchema)
-  .refine((nodes) => Object.keys(nodes).length <= 3000, 'a document has at most 3000 components')
+  .refine((nodes) => Object.keys(nodes).length <= MOST_NODES, `a document has at most ${MOST_NODES} components; divide it`)
 
 export const subtreeSchema: z.ZodType<Subtree> = z
   .object({ root: nodeIdSchema, nodes: nodesSchema })
@@ -65,15 +75,17 @@ function reportFaults(tree: Subtree, context: z.RefinementCtx): void {
 
 /** Why these nodes are not one tree below `root`, in words; `null` if they are. */
 export function treeFault({ root, nodes }: Subtree): string | null {
-  if (nodes[root] === undefined) return `the root “${root}” is missing`
+  if (own(nodes, root) === undefined) return `the root “${root}” is missing`
   const met = new Set<NodeId>()
-  const waiting: NodeId[] = [root]
-  for (let id = waiting.pop(); id !== undefined; id = waiting.pop()) {
+  const waiting: { id: NodeId; depth: number }[] = [{ id: root, depth: 1 }]
+  for (let next = waiting.pop(); next !== undefined; next = waiting.pop()) {
+    const { id, depth } = next
     if (met.has(id)) return `the component “${id}” stands in two places`
+    if (depth > DEEPEST) return `the component “${id}” stands more than ${DEEPEST} components deep`
     met.add(id)
-    const node = nodes[id]
+    const node = own(nodes, id)
     if (node === undefined) return `the component “${id}” is named as a part but missing`
-    waiting.push(...node.children)
+    waiting.push(...node.children.map((child) => ({ id: child, depth: depth + 1 })))
   }
   const loose = Object.keys(nodes).length - met.size
   return loose === 0 ? null : `${loose} components are not part of the tree`

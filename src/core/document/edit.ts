@@ -4,6 +4,7 @@ import {
   ancestorsOf,
   nodeAt,
   parentOf,
+  propNameSchema,
   propValueSchema,
   subtree,
   subtreeSchema,
@@ -12,7 +13,6 @@ import {
   type ContentNode,
 } from './document'
 
-const propName = z.string().regex(/^[a-z][a-zA-Z0-9]{0,39}$/)
 const place = { parent: nodeIdSchema, after: nodeIdSchema.nullable() }
 
 /**
@@ -21,15 +21,15 @@ const place = { parent: nodeIdSchema, after: nodeIdSchema.nullable() }
  * another type and properties and leaves what is below it.
  */
 export const editSchema = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('set'), node: nodeIdSchema, prop: propName, value: propValueSchema.optional() }),
+  z.object({ kind: z.literal('set'), node: nodeIdSchema, prop: propNameSchema, value: propValueSchema.optional() }),
   z.object({ kind: z.literal('insert'), ...place, tree: subtreeSchema }),
   z.object({ kind: z.literal('remove'), node: nodeIdSchema }),
   z.object({ kind: z.literal('move'), node: nodeIdSchema, ...place }),
   z.object({
     kind: z.literal('replace'),
     node: nodeIdSchema,
-    type: z.string().regex(/^[a-z][a-zA-Z0-9]{0,39}$/),
-    props: z.record(propName, propValueSchema).readonly(),
+    type: propNameSchema,
+    props: z.record(propNameSchema, propValueSchema).readonly(),
   }),
 ])
 export type Edit = Readonly<z.infer<typeof editSchema>>

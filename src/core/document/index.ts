@@ -3,6 +3,7 @@ export {
   commonAncestor,
   documentKinds,
   documentSchema,
+  propNameSchema,
   propValueSchema,
   subtreeSchema,
   nodeAt,

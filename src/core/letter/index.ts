@@ -1,2 +1,2 @@
-export { passText, readPass, type Pass } from './pass'
+export { passText, readPass, readSignedPass, signedPass, type Pass, type Signer } from './pass'
 export { callAs, roundOn, versionsFor, versionsOn, type CallVersion } from './versions'

@@ -10,7 +10,7 @@ import { placesOf } from '../stores/document-index'
 import { stateOf } from '../stores/documents'
 import { readSettings } from '../stores/settings'
 import { testId } from '../stores/tests'
-import { contains } from './contains'
+import { contains } from '../database/contains'
 import { placeLine } from './document-actions'
 import type { Area } from './handler'
 

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import type { AccountView, Output, PlaceLine } from '@/contract/contract'
+import type { Output, PlaceLine } from '@/contract/contract'
 import {
   compare,
   describe,
@@ -11,13 +11,12 @@ import {
   type ContentDocument,
   type ContentNode,
   type DocumentKind,
-  type Edit,
 } from '@/core/document'
 import { partsOf } from '@/core/experiment'
 import { documentIdSchema, nodeIdSchema, type DocumentId, type NodeId } from '@/core/ids'
 import { pictureNames } from '@/components/pictures'
 import { titleOf } from '@/components/references'
-import { scriptEdits } from '@/components/scripts'
+import { codesBroughtBy, codesIn } from '@/components/scripts'
 import { rulesOf } from '@/components/style/reach'
 import { scopeStyle } from '@/components/style/scope'
 import { vocabularyOf } from '@/components/types'
@@ -40,6 +39,7 @@ import {
   stateOf,
 } from '../stores/documents'
 import { makeRelease } from '../stores/releases'
+import { allowScripts } from '../stores/scripts'
 import { readSettings } from '../stores/settings'
 import { testId, testsTouching } from '../stores/tests'
 import { listVersions, livePersonalizations, versionView } from '../stores/versions'
@@ -51,7 +51,8 @@ export const documentActions: Area<'document'> & Handlers<'template.list'> = {
   'document.edit': ({ db, account }, { document, base, edits }) =>
     inTransaction(db, async (trx) => {
       // Held before anything is read: a read first would not see what was saved while waiting.
-      refuseScripts(account, scriptEdits((await holdDocument(trx, document)).draft, edits))
+      const { draft } = await holdDocument(trx, document)
+      await allowScripts(trx, account, without(codesBroughtBy(edits), codesIn(draft)))
       return editDraft(trx, document, base, edits, account.name)
     }),
 
@@ -80,7 +81,7 @@ export const documentActions: Area<'document'> & Handlers<'template.list'> = {
         )
       const body = await readRevision(trx, document, revision)
       const edits = compare(row.draft, body)
-      refuseScripts(account, scriptEdits(row.draft, edits))
+      await allowScripts(trx, account, without(codesIn(body), codesIn(row.draft)))
       return { lock: edits.length === 0 ? lock : await saveDraft(trx, row, body, edits, account.name) }
     }),
 
@@ -99,7 +100,7 @@ export const documentActions: Area<'document'> & Handlers<'template.list'> = {
         throw new Failure('input', `“${titleOf(source)}” cannot be the beginning of this. Choose another one.`)
       if (kind === 'page' && (await trx('documents').where({ path }).first('id')) !== undefined)
         throw new Failure('input', `Another page already has the address ${path}. Choose another one.`)
-      if (source !== null) refuseScripts(account, scriptsIn(source))
+      if (source !== null) await allowScripts(trx, account, codesIn(source))
       const made = source === null ? await newDocument(trx, kind, id) : copyOf(source, kind, id)
       const props = { title, ...(kind === 'page' ? { path: path ?? `/${id}` } : {}) }
       await createDocument(trx, withRootProps(made, props), await nextPosition(trx), account.name)
@@ -110,7 +111,7 @@ export const documentActions: Area<'document'> & Handlers<'template.list'> = {
     inTransaction(db, async (trx) => {
       const { draft } = await readDocument(trx, document)
       const id = documentIdSchema.parse(newId())
-      refuseScripts(account, scriptsIn(draft))
+      await allowScripts(trx, account, codesIn(draft))
       if (kind === 'template') {
         if (draft.kind !== 'page') throw new Failure('input', 'Only a page can become a template.')
         await createDocument(trx, withRootProps(copyOf(draft, kind, id), { title }), await nextPosition(trx), account.name)
@@ -125,15 +126,9 @@ export const documentActions: Area<'document'> & Handlers<'template.list'> = {
   'template.list': async ({ db }) => ({ templates: await listDocumentsOfKind(db, 'template') }),
 }
 
-/** Whoever may not write scripts may not bring one in by an edit either. */
-export function refuseScripts(account: AccountView, edits: readonly Edit[]): void {
-  if (edits.length > 0 && account.role !== 'administrator')
-    throw new Failure('role', 'Only an administrator can write a script. The rest of your work is saved; take the script back.')
-}
-
-/** The scripts of a document, as if somebody brought them in now: a copy is not a way around who may write one. */
-function scriptsIn(document: ContentDocument): Edit[] {
-  return scriptEdits(document, [{ kind: 'insert', parent: document.root, after: null, tree: document }])
+/** What was not there before. */
+export function without(codes: readonly string[], before: readonly string[]): string[] {
+  return codes.filter((code) => !before.includes(code))
 }
 
 export function refuseFaultyStyle(document: ContentDocument): void {

@@ -1,33 +1,34 @@
 import type { Knex } from 'knex'
-import type { ImportReport } from '@/contract/contract'
+import type { AccountView, ImportReport } from '@/contract/contract'
 import { nodeAt, type ContentDocument, type ContentNode } from '@/core/document'
 import { combinationId, designSchema, goalsOf, partsOf, type Version } from '@/core/experiment'
 import {
   exchangeJsonSchema,
   FileFault,
-  readExchange,
-  readOpml,
   writeExchange,
   writeOpml,
   type Exchange,
+  type OutlineFile,
   type OutlineItem,
 } from '@/core/formats'
 import { documentIdSchema, nodeIdSchema, versionIdSchema, type NodeId } from '@/core/ids'
-import { readHtml } from '@/components/html/read'
+import type { ReadPage } from '@/components/html/read'
 import { writeHtml } from '@/components/html/write'
 import { titleOf } from '@/components/references'
-import { scriptEdits } from '@/components/scripts'
+import { codesBroughtBy, codesIn } from '@/components/scripts'
 import { siteView } from '@/components/site-view'
-import { cleanEdits } from '@/components/types'
 import { libraryOf, withParts } from '@/core/goals'
+import { shortened } from '@/core/text'
 import { inTransaction } from '../database/connect'
 import { Failure } from '../failure'
+import { readApart } from '../formats/apart'
 import { newId } from '../new-id'
 import { createDocument, readDocument, readSurroundings } from '../stores/documents'
 import { createGoal, listGoals } from '../stores/goals'
 import { indexTest, readTest, testId } from '../stores/tests'
-import { versionsOfTest } from '../stores/versions'
-import { copyOf, newDocument, nextPosition, refuseScripts } from './document-actions'
+import { allowScripts } from '../stores/scripts'
+import { checkVersion, versionsOfTest } from '../stores/versions'
+import { copyOf, newDocument, nextPosition } from './document-actions'
 import type { Area, Context } from './handler'
 import { asVersion } from './test-facts'
 
@@ -74,11 +75,25 @@ export const formatActions: Area<'format'> = {
   'format.schema': () => Promise.resolve({ text: exchangeJsonSchema() }),
 
   'format.take': async (context, { as, text, title }) => {
+    const { db } = context
     try {
-      return await inTransaction(context.db, (trx) => {
-        if (as === 'html') return takeHtml(trx, context, text, title)
-        return as === 'opml' ? takeOpml(trx, context, text, title) : takeExchange(trx, context, readExchange(text))
-      })
+      // Read before anything is begun: reading can take seconds, and a transaction must not wait for it.
+      switch (as) {
+        case 'html': {
+          const page = await readApart({ kind: 'html', text, pages: await addressesOf(db) })
+          return await inTransaction(db, (trx) => takeHtml(trx, context, page, title))
+        }
+        case 'opml': {
+          const outline = await readApart({ kind: 'opml', text })
+          return await inTransaction(db, (trx) => takeOpml(trx, context, outline, title))
+        }
+        case 'json': {
+          const exchange = await readApart({ kind: 'exchange', text })
+          return await inTransaction(db, (trx) => takeExchange(trx, context, exchange))
+        }
+        default:
+          return as satisfies never
+      }
     } catch (reason) {
       if (reason instanceof FileFault) throw new Failure('input', `${reason.message} Nothing was taken over.`)
       throw reason
@@ -94,9 +109,7 @@ function file(name: string, ending: string, type: string, text: string) {
 
 const fresh = () => nodeIdSchema.parse(newId())
 
-async function takeHtml(trx: Knex.Transaction, { account }: Context, text: string, title: string): Promise<ImportReport> {
-  const addresses = await addressesOf(trx)
-  const page = readHtml(text, { fresh, pageAt: (address) => addresses.get(pathOf(address)) ?? null })
+async function takeHtml(trx: Knex.Transaction, { account }: Context, page: ReadPage, title: string): Promise<ImportReport> {
   const id = documentIdSchema.parse(newId())
   const blank = await newDocument(trx, 'page', id)
   const main = nodeAt(blank, blank.root).children.find((child) => blank.nodes[child]?.type === 'mainPart')
@@ -108,7 +121,7 @@ async function takeHtml(trx: Knex.Transaction, { account }: Context, text: strin
     [main]: { ...nodeAt(blank, main), children: page.sections },
     [blank.root]: {
       ...nodeAt(blank, blank.root),
-      props: { title: name.slice(0, 300), description: page.description.slice(0, 2000), path: `/${id}`, pageType: 'Page' },
+      props: { title: shortened(name, 300), description: shortened(page.description, 2000), path: `/${id}`, pageType: 'Page' },
     },
   }
   const document: ContentDocument = { ...blank, nodes }
@@ -116,8 +129,7 @@ async function takeHtml(trx: Knex.Transaction, { account }: Context, text: strin
   return { made: [{ id, kind: 'page', title: name, path: `/${id}` }], notes: [...page.notes] }
 }
 
-async function takeOpml(trx: Knex.Transaction, { account }: Context, text: string, title: string): Promise<ImportReport> {
-  const outline = readOpml(text)
+async function takeOpml(trx: Knex.Transaction, { account }: Context, outline: OutlineFile, title: string): Promise<ImportReport> {
   const addresses = await addressesOf(trx)
   const notes: string[] = []
   const nodes: Record<string, ContentNode> = {}
@@ -147,7 +159,7 @@ async function takeExchange(trx: Knex.Transaction, { account }: Context, content
   switch (content.kind) {
     case 'document': {
       const { document } = content
-      refuseScripts(account, scriptEdits(document, [{ kind: 'insert', parent: document.root, after: null, tree: document }]))
+      await allowScripts(trx, account, codesIn(document))
       const taken = (await trx('documents').where({ id: document.id }).first('id')) !== undefined
       const id = taken ? documentIdSchema.parse(newId()) : document.id
       const copy = taken ? copyOf(document, document.kind, id) : document
@@ -166,12 +178,12 @@ async function takeExchange(trx: Knex.Transaction, { account }: Context, content
       const { draft, title, path } = await readDocument(trx, content.document)
       if (draft.nodes[content.node] === undefined)
         throw new FileFault(`“${title}” has no component “${content.node}”, so its variant has no place here.`)
-      refuseScripts(account, scriptEdits(draft, content.variant.edits))
+      await allowScripts(trx, account, codesBroughtBy(content.variant.edits))
       await insertVersion(trx, account.name, content.document, content.node, content.variant, null, draft)
       return { made: [{ id: content.document, kind: draft.kind, title, path: path ?? '' }], notes: [] }
     }
     case 'test':
-      return takeTest(trx, account.name, content, (draft, edits) => refuseScripts(account, scriptEdits(draft, edits)))
+      return takeTest(trx, account, content)
     default:
       return content satisfies never
   }
@@ -180,10 +192,10 @@ async function takeExchange(trx: Knex.Transaction, { account }: Context, content
 /** A test from a file: its variants and what it counts are made anew, so that it stands beside one it came from. */
 async function takeTest(
   trx: Knex.Transaction,
-  author: string,
+  account: AccountView,
   content: Extract<Exchange, { kind: 'test' }>,
-  check: (draft: ContentDocument, edits: Exclude<Exchange, { kind: 'document' | 'test' }>['variant']['edits']) => void,
 ): Promise<ImportReport> {
+  const author = account.name
   const parts = partsOf(content.design)
   const homes = await Promise.all(parts.map(({ document }) => readDocument(trx, document)))
   parts.forEach(({ node }, index) => {
@@ -214,7 +226,7 @@ async function takeTest(
     const home = homes[version.part]
     if (part === undefined || home === undefined)
       throw new FileFault(`versions › “${version.name}”: there is no part ${version.part}.`)
-    check(home.draft, version.edits)
+    await allowScripts(trx, account, codesBroughtBy(version.edits))
     await insertVersion(trx, author, part.document, part.node, { ...version, id: renamed(version.id) }, number, home.draft)
   }
   await indexTest(trx, number, design)
@@ -239,7 +251,7 @@ async function insertVersion(
     manner: 'chance',
     test_number: test,
     name: version.name,
-    edits: JSON.stringify(cleanEdits(draft, version.edits)),
+    edits: JSON.stringify(await checkVersion(trx, draft, version.edits)),
     condition: null,
     position: Number((beside as { last: unknown } | undefined)?.last ?? 0) + 1,
     updated_at: new Date(),

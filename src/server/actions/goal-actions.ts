@@ -11,7 +11,7 @@ import { createGoal, goalRows, holdGoal, listGoals, MOST_GOALS, publishGoals } f
 import { makeRelease } from '../stores/releases'
 import { readSettings } from '../stores/settings'
 import { dayOf, subjects } from '../stores/site-tally'
-import { contains } from './contains'
+import { contains } from '../database/contains'
 import { funnelOf, goalLines } from './goal-lines'
 import type { Area } from './handler'
 

@@ -1,4 +1,4 @@
-import { siteOrigin } from '../site-origin'
+import { siteOrigin } from '@/serving/addresses'
 import { inTransaction } from '../database/connect'
 import { missing } from '../failure'
 import { makeRelease } from '../stores/releases'

@@ -11,12 +11,12 @@ import { readPass, roundOn, versionsOn } from '@/core/letter'
 import type { Release } from '@/core/release'
 import { inTransaction } from '../database/connect'
 import { Failure, missing } from '../failure'
-import { siteOrigin } from '../site-origin'
+import { siteOrigin } from '@/serving/addresses'
 import { holdDocument, readDocument, type DocumentRow } from '../stores/documents'
 import { letterCounts, letterOrders, lettersWhere, looksOf, sendingsOf, type LetterRow } from '../stores/letters'
 import { newestReleaseNumber, readRelease } from '../stores/releases'
 import { readSettings } from '../stores/settings'
-import { contains } from './contains'
+import { contains } from '../database/contains'
 import type { Area } from './handler'
 
 const SENDINGS_SHOWN = 10
@@ -157,7 +157,7 @@ async function letterDocument(db: Knex, id: DocumentId): Promise<DocumentRow> {
 }
 
 async function currentRelease(db: Knex): Promise<Release | null> {
-  return readRelease(db, (await newestReleaseNumber(db)) ?? 0)
+  return (await readRelease(db, (await newestReleaseNumber(db)) ?? 0))?.release ?? null
 }
 
 /** The calls to action in a letter, as they are published, with the tests that run on them. */

@@ -7,7 +7,7 @@ import { placesOf } from '../stores/document-index'
 import { listMedia } from '../stores/media'
 import { makeRelease } from '../stores/releases'
 import { readSettings, settingsSchema, writeSettings } from '../stores/settings'
-import { contains } from './contains'
+import { contains } from '../database/contains'
 import { placeLine } from './document-actions'
 import type { Area } from './handler'
 

@@ -4,7 +4,7 @@ import { PAGE_SIZE } from '@/contract/contract'
 import { inTransaction } from '../database/connect'
 import { Failure } from '../failure'
 import { holdTest, testId, testNumber, testsWhere } from '../stores/tests'
-import { contains } from './contains'
+import { contains } from '../database/contains'
 import type { Area } from './handler'
 import { decisionView } from './test-lines'
 

@@ -1,6 +1,9 @@
 import type * as z from 'zod'
 import { contract, mayAs, type AccountView, type ActionName, type Fault } from '@/contract/contract'
-import type { Database } from '../database/connect'
+import type { ChangeName } from '@/contract/changes'
+import { halfCharacterIn, shortened } from '@/core/text'
+import { entryFor, record, recorded } from '../audit'
+import { isBusy, isDatabaseAway, isTaken, type Database } from '../database/connect'
 import { Failure } from '../failure'
 import type { Context } from './handler'
 import { goalActions } from './goal-actions'
@@ -13,10 +16,12 @@ import { libraryActions } from './library-actions'
 import { keyActions } from './key-actions'
 import { letterActions } from './letter-actions'
 import { orderActions } from './order-actions'
+import { peopleActions } from './people-actions'
 import { standInActions } from './stand-in-actions'
 import { rehearsalActions } from './rehearsal-actions'
 import { resultActions } from './result-actions'
 import { testActions } from './test-actions'
+import { trailActions } from './trail-actions'
 import { versionActions } from './version-actions'
 
 const handlers = {
@@ -35,9 +40,13 @@ const handlers = {
   ...orderActions,
   ...rehearsalActions,
   ...notebookActions,
+  ...peopleActions,
+  ...trailActions,
 }
 
-export type Answer = { readonly status: 200; readonly body: unknown } | { readonly status: number; readonly body: Fault }
+export type Answer =
+  | { readonly status: 200; readonly body: unknown }
+  | { readonly status: number; readonly body: Fault; readonly retryAfter: number | null }
 
 const statuses: { readonly [Code in Fault['code']]: number } = {
   input: 400,
@@ -50,32 +59,54 @@ const statuses: { readonly [Code in Fault['code']]: number } = {
   broken: 500,
 }
 
-/** Runs one action of the contract: who may, what may come in, what may go out. The one door to all handlers. */
+/** Who asks, from where. */
+export interface Asker {
+  readonly account: AccountView | null
+  readonly address: string
+}
+
+/**
+ * Runs one action of the contract: who may, what may come in, what may go out. The one door to all handlers. What changes
+ * something, and what is refused for want of a role, is written into the audit trail.
+ */
 export async function perform(
   name: string,
   raw: unknown,
-  account: AccountView | null,
+  { account, address }: Asker,
   db: Database,
   log: (reason: unknown) => void,
 ): Promise<Answer> {
-  if (!(name in contract)) return fault('missing', `There is no action “${name.slice(0, 60)}”.`)
+  if (!Object.hasOwn(contract, name)) return fault('missing', `There is no action “${shortened(name, 60)}”.`)
   const action = contract[name as ActionName]
   if (account === null) return fault('signIn', 'You are signed out. Sign in again; what you typed is still here.')
-  if (!mayAs(account.role, action.role))
+  const half = halfCharacterIn(raw)
+  if (half !== null) return fault('input', `${half.join(' › ') || 'the whole'}: this text holds half a character. Type it again.`)
+  const input = action.input.safeParse(raw)
+  if (!mayAs(account.role, action.role)) {
+    if (action.changes && input.success)
+      await record(db, entryFor(name as ChangeName, input.data, account, address), 'refused').catch(log)
     return fault(
       'role',
       action.role === 'publisher'
         ? 'Only a publisher can do this. Ask one to look at it; your work is saved.'
         : 'Only an administrator can do this. Ask one to look at it; your work is saved.',
     )
-  const input = action.input.safeParse(raw)
+  }
   if (!input.success) return fault('input', inputFault(input.error))
   try {
     // The table is typed by name on both sides; the compiler cannot follow one name through both at once.
     const handler = handlers[name as ActionName] as (context: Context, input: unknown) => Promise<unknown>
-    return { status: 200, body: action.output.parse(await handler({ db, account }, input.data)) }
+    const work = () => handler({ db, account }, input.data)
+    const done = action.changes ? await recorded(db, entryFor(name as ChangeName, input.data, account, address), work) : await work()
+    return { status: 200, body: action.output.parse(done) }
   } catch (reason) {
-    if (reason instanceof Failure) return fault(reason.code, reason.message)
+    if (reason instanceof Failure) {
+      if (reason.code === 'role' && action.changes)
+        await record(db, entryFor(name as ChangeName, input.data, account, address), 'refused').catch(log)
+      return fault(reason.code, reason.message, reason.retryAfter)
+    }
+    if (isTaken(reason)) return fault('conflict', 'Somebody made the same at the same moment. Look at what is there now, then try again.')
+    if (isBusy(reason)) return fault('busy', 'Too much was changed at the same moment. Nothing of yours was; try again.', 2)
     log(reason)
     return isDatabaseAway(reason)
       ? fault('broken', 'The database does not answer. Nothing was changed; try again in a moment.')
@@ -83,8 +114,8 @@ export async function perform(
   }
 }
 
-function fault(code: Fault['code'], words: string): Answer {
-  return { status: statuses[code], body: { fault: words, code } }
+function fault(code: Fault['code'], words: string, retryAfter: number | null = null): Answer {
+  return { status: statuses[code], body: { fault: words, code }, retryAfter }
 }
 
 /** What was wrong first, and where. */
@@ -92,9 +123,4 @@ function inputFault(error: z.ZodError): string {
   const [issue] = error.issues
   const place = issue?.path.join(' › ')
   return place ? `${place}: ${issue?.message}.` : `${issue?.message ?? 'not understood'}.`
-}
-
-function isDatabaseAway(reason: unknown): boolean {
-  const code = (reason as { code?: unknown } | null)?.code
-  return typeof code === 'string' && (/^(ECONN|ETIMEDOUT|PROTOCOL_|ER_SERVER_SHUTDOWN|EPIPE)/.test(code) || code === 'ENOTFOUND')
 }

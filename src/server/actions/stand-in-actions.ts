@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import { PAGE_SIZE } from '@/contract/contract'
+import { mayAs, PAGE_SIZE } from '@/contract/contract'
 import { inTransaction } from '../database/connect'
 import { Failure, missing } from '../failure'
 import { readMood, writeMood } from '../stand-ins/list-service'
@@ -11,7 +11,7 @@ import type { Area } from './handler'
 
 /** The service behind forms and the shop, as they are stood in for. */
 export const standInActions: Area<'standIn'> = {
-  'standIn.read': async ({ db }, { page, orders: orderPage }) => {
+  'standIn.read': async ({ db, account }, { page, orders: orderPage }) => {
     const [mood, settings, entries, orders, waiting, titles] = await Promise.all([
       readMood(db),
       readSettings(db),
@@ -20,6 +20,8 @@ export const standInActions: Area<'standIn'> = {
       db('form_entries').where({ status: 'waiting' }).count({ total: '*' }).first(),
       db('documents').select('id', 'title'),
     ])
+    // Names and addresses of visitors are nothing that an editor's work needs.
+    const hidden = !mayAs(account.role, 'publisher')
     const names = new Map(
       z
         .array(z.object({ id: z.string(), title: z.string() }))
@@ -32,13 +34,14 @@ export const standInActions: Area<'standIn'> = {
       entries: entries.rows.map(({ seq, document_id, entry, at, status, tries, message }) => ({
         id: seq,
         page: names.get(document_id) ?? '',
-        values: entry,
+        values: hidden ? Object.fromEntries(Object.keys(entry).map((name) => [name, ''])) : entry,
         at: at.toISOString(),
         status,
         tries,
         message,
       })),
       entriesInAll: entries.total,
+      entriesHidden: hidden,
       waiting: z.object({ total: z.coerce.number() }).parse(waiting).total,
       orders: orders.rows.map(({ number, at, value, refunded, closed }) => ({
         number,

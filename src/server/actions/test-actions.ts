@@ -24,17 +24,19 @@ import {
 } from '@/core/experiment'
 import { libraryOf, withParts, type Goal } from '@/core/goals'
 import type { NodeId, RoundId, TestId, VersionId } from '@/core/ids'
+import { codesBroughtBy } from '@/components/scripts'
 import { vocabulary, vocabularyOf } from '@/components/types'
 import { inTransaction, type Database } from '../database/connect'
 import { Failure } from '../failure'
 import { holdDocument, readDocument, readPublished, readSurroundings, type DocumentRow } from '../stores/documents'
 import { publishGoals } from '../stores/goals'
 import { makeRelease } from '../stores/releases'
+import { allowScripts } from '../stores/scripts'
 import { readSettings } from '../stores/settings'
 import { listRehearsals } from '../stores/rehearsals'
 import { holdTest, indexTest, readTest, roundsOf, testId, type TestRow } from '../stores/tests'
 import { listVersions, versionsOfTest } from '../stores/versions'
-import { contains } from './contains'
+import { contains } from '../database/contains'
 import type { Area } from './handler'
 import { settle, takeBack } from './settle'
 import { decisionView, listTests } from './test-lines'
@@ -221,7 +223,10 @@ export const testActions: Area<'test'> = {
       const row = await holdTest(trx, test)
       await command(trx, row, 'settle')
       await closeRounds(trx, row.number)
-      return settle(trx, row, { version, reason, lesson, changes: await changesIn(trx, row, version), author: account.name })
+      const changes = await changesIn(trx, row, version)
+      // Taking over is one more way in for a script.
+      await allowScripts(trx, account, codesBroughtBy((changes ?? []).flatMap(({ edits }) => edits)))
+      return settle(trx, row, { version, reason, lesson, changes, author: account.name })
     }),
 
   'test.undo': ({ db, account }, { test }) =>

@@ -21,7 +21,7 @@ import { ORIGINAL } from '@/core/decide'
 import { libraryOf, withParts, type Goal } from '@/core/goals'
 import type { DocumentId } from '@/core/ids'
 import { listedTypes } from '@/components/references'
-import { scriptEdits } from '@/components/scripts'
+import { codesBroughtBy } from '@/components/scripts'
 import { isFor } from '@/components/style/reach'
 import { pagesShowing } from '../stores/document-index'
 import { readPublished } from '../stores/documents'
@@ -86,8 +86,7 @@ export async function testFacts(db: Knex, test: TestRow, design: Design = test.d
     scripts: {
       allowed: settings.scripts,
       versions: rows.flatMap(({ id, document_id, edits }) => {
-        const home = published.get(document_id)
-        return home !== undefined && scriptEdits(home, edits).length > 0 ? [id] : []
+        return published.has(document_id) && codesBroughtBy(edits).length > 0 ? [id] : []
       }),
     },
     forecast: ahead,

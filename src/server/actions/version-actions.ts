@@ -1,22 +1,18 @@
 import type { Knex } from 'knex'
-import type { AccountView } from '@/contract/contract'
 import {
   compare,
-  editsSchema,
   nodeAt,
   subtree,
   walk,
   withFreshIds,
   type ContentDocument,
   type ContentNode,
-  type Edit,
   type Subtree,
 } from '@/core/document'
 import { nodeIdSchema, type DocumentId, type NodeId } from '@/core/ids'
 import { freeName, isOpenToChange } from '@/core/experiment'
 import { EVERYBODY } from '@/core/decide'
-import { scriptEdits } from '@/components/scripts'
-import { cleanEdits } from '@/components/types'
+import { codesBroughtBy } from '@/components/scripts'
 import { personalizationSchema } from '@/core/release'
 import { inTransaction } from '../database/connect'
 import { Failure } from '../failure'
@@ -24,8 +20,9 @@ import { newId } from '../new-id'
 import { readDocument, readPublished } from '../stores/documents'
 import { makeRelease } from '../stores/releases'
 import { readTest, testId } from '../stores/tests'
-import { holdVersion, listVersions, personalizationId, versionView, type VersionRow } from '../stores/versions'
-import { refuseScripts } from './document-actions'
+import { allowScripts } from '../stores/scripts'
+import { checkVersion, holdVersion, listVersions, personalizationId, versionView, type VersionRow } from '../stores/versions'
+import { without } from './document-actions'
 import type { Area, Handlers } from './handler'
 
 const MOST_VERSIONS = 30
@@ -49,7 +46,7 @@ export const versionActions: Area<'version'> & Handlers<'personalization.publish
       if (beside.length >= MOST_VERSIONS)
         throw new Failure('input', `A component can have ${MOST_VERSIONS} versions. Remove one first.`)
       const source = from === null ? null : await holdVersion(trx, from)
-      if (source !== null) refuseNewScripts(account, page.draft, [], source.edits)
+      if (source !== null) await allowScripts(trx, account, codesBroughtBy(source.edits))
       const id = wanted ?? newId()
       await trx('versions').insert({
         id,
@@ -81,12 +78,13 @@ export const versionActions: Area<'version'> & Handlers<'personalization.publish
           `Somebody else has changed ‘${row.name}’ since you opened it. Open the page again; your last change is not saved over theirs.`,
         )
       const page = await readDocument(trx, row.document_id)
-      if (edits !== undefined) refuseNewScripts(account, page.draft, row.edits, edits)
+      const kept = edits === undefined ? undefined : await checkVersion(trx, page.draft, edits)
+      if (kept !== undefined) await allowScripts(trx, account, without(codesBroughtBy(kept), codesBroughtBy(row.edits)))
       await trx('versions')
         .where({ id })
         .update({
           ...(name === undefined ? {} : { name }),
-          ...(edits === undefined ? {} : { edits: JSON.stringify(cleanEdits(page.draft, edits)) }),
+          ...(kept === undefined ? {} : { edits: JSON.stringify(kept) }),
           ...(condition === undefined ? {} : { condition: JSON.stringify(condition) }),
           lock_version: lock + 1,
           updated_at: new Date(),
@@ -105,12 +103,12 @@ export const versionActions: Area<'version'> & Handlers<'personalization.publish
       if (page.kind !== 'page' || row.node_id !== page.draft.root)
         throw new Failure('input', 'Only a version of a whole page can be made from another page. Select the whole page first.')
       const other = from === null ? null : (await readDocument(trx, from)).draft
-      const edits = compare(page.draft, filled(page.draft, other))
-      refuseNewScripts(account, page.draft, row.edits, edits)
+      const edits = await checkVersion(trx, page.draft, compare(page.draft, filled(page.draft, other)))
+      await allowScripts(trx, account, without(codesBroughtBy(edits), codesBroughtBy(row.edits)))
       await trx('versions')
         .where({ id })
         .update({
-          edits: JSON.stringify(editsSchema.parse(edits)),
+          edits: JSON.stringify(edits),
           lock_version: lock + 1,
           updated_at: new Date(),
           updated_by: account.name,
@@ -203,15 +201,6 @@ function filled(page: ContentDocument, other: ContentDocument | null): ContentDo
   for (const gone of walk(page, main)) delete nodes[gone]
   const { [tree.root]: root, ...inside } = tree.nodes
   return { ...page, nodes: { ...nodes, ...inside, [main]: { type: 'mainPart', props: {}, children: root?.children ?? [] } } }
-}
-
-/** A script that is there already stays when something else is changed; one that is new or different needs an administrator. */
-function refuseNewScripts(account: AccountView, page: ContentDocument, before: readonly Edit[], after: readonly Edit[]): void {
-  const known = new Set(scriptEdits(page, before).map((edit) => JSON.stringify(edit)))
-  refuseScripts(
-    account,
-    scriptEdits(page, after).filter((edit) => !known.has(JSON.stringify(edit))),
-  )
 }
 
 async function withdraw(trx: Knex.Transaction, document: DocumentId, node: NodeId, author: string): Promise<{ release: number }> {

@@ -1,5 +1,6 @@
 import knex, { type Knex } from 'knex'
 import * as z from 'zod'
+import { writePending } from '../audit'
 
 export type Database = Knex
 
@@ -50,14 +51,40 @@ export async function isReachable(db: Database): Promise<boolean> {
   }
 }
 
-/** Deadlocks and lock waits are ordinary where several write: the work is done again from the start. */
-export async function inTransaction<T>(db: Database, work: (trx: Knex.Transaction) => Promise<T>, tries = 5): Promise<T> {
-  for (let left = tries; ; left--) {
+/**
+ * Deadlocks and lock waits are ordinary where several write: the work is done again from the start, a little later each
+ * time. What somebody does in it is written into the audit trail with it.
+ */
+export async function inTransaction<T>(db: Database, work: (trx: Knex.Transaction) => Promise<T>, tries = 12): Promise<T> {
+  for (let made = 1; ; made++) {
     try {
-      return await db.transaction(work)
+      const [done, isWritten] = await db.transaction(async (trx) => {
+        const result = await work(trx)
+        return [result, await writePending(trx)] as const
+      })
+      isWritten()
+      return done
     } catch (reason) {
-      const code = (reason as { errno?: number }).errno
-      if (left <= 1 || (code !== 1213 && code !== 1205)) throw reason
+      if (made >= tries || !isBusy(reason)) throw reason
+      // Those who met once would meet again if they all waited the same time.
+      await new Promise((next) => setTimeout(next, Math.random() * 20 * made))
     }
   }
+}
+
+const numberOf = (reason: unknown) => (reason as { errno?: unknown } | null)?.errno
+
+/** Others were writing the same: a deadlock, or waiting for them, or for a connection, took too long. */
+export function isBusy(reason: unknown): boolean {
+  return [1213, 1205, 1020].includes(Number(numberOf(reason))) || (reason instanceof Error && reason.name === 'KnexTimeoutError')
+}
+
+/** Something that must be there once is there already. */
+export function isTaken(reason: unknown): boolean {
+  return numberOf(reason) === 1062
+}
+
+export function isDatabaseAway(reason: unknown): boolean {
+  const code = (reason as { code?: unknown } | null)?.code
+  return typeof code === 'string' && (/^(ECONN|ETIMEDOUT|PROTOCOL_|ER_SERVER_SHUTDOWN|EPIPE)/.test(code) || code === 'ENOTFOUND')
 }

@@ -4,6 +4,7 @@ import * as manyKinds from './migrations/002-many-kinds'
 import * as everythingThatCounts from './migrations/003-everything-that-counts'
 import * as entriesHaveIds from './migrations/004-entries-have-ids'
 import * as letters from './migrations/005-letters'
+import * as solidGround from './migrations/006-solid-ground'
 
 interface Migration {
   readonly name: string
@@ -16,6 +17,7 @@ const migrations: readonly Migration[] = [
   { name: '003-everything-that-counts', ...everythingThatCounts },
   { name: '004-entries-have-ids', ...entriesHaveIds },
   { name: '005-letters', ...letters },
+  { name: '006-solid-ground', ...solidGround },
 ]
 
 /** A list and not a folder: the same names under every runner and in a bundle. */

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto'
 import { imageSize } from 'image-size'
 import type { Knex } from 'knex'
+import { shortened } from '@/core/text'
 import { Failure } from '../failure'
 
 export const PICTURE_LIMIT = 8_000_000
@@ -64,8 +65,8 @@ export async function keepFile(
   await db('media')
     .insert({
       ...file,
-      title: about.title.slice(0, 200),
-      alt: about.alt.slice(0, 500),
+      title: shortened(about.title, 200),
+      alt: shortened(about.alt, 500),
       size: body.length,
       body,
       created_at: new Date(),

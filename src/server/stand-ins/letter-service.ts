@@ -11,8 +11,9 @@ import { reactionOf, type Reader } from '@/core/simulate'
 import { letterEvent, letterExposure } from '@/site/collect/letter-events'
 import { eventIdOf, type StampedEvent } from '@/site/collect/report'
 import { inTransaction, type Database } from '../database/connect'
-import { writeEvents } from '../stores/events'
+import { STAND_IN, writeEvents } from '../stores/events'
 import { lettersWhere, type LetterRow } from '../stores/letters'
+import { readSettings } from '../stores/settings'
 import { orderEvent } from './shop'
 
 /** A letter for one mailbox. */
@@ -104,7 +105,7 @@ export async function readersReact(db: Database, release: Release, now: Date): P
       const pass = readPass(`${step.letter}.${step.recipient}${step.carried === '' ? '' : `.${step.carried}`}`)
       return letter === undefined || pass === null ? [] : eventsOf(step, pass, letter, release)
     })
-    await writeEvents(trx, events)
+    await writeEvents(trx, (await readSettings(trx)).demonstration ? events : ownOnly(events))
     await trx('reader_steps')
       .whereIn(
         ['letter', 'recipient', 'step'],
@@ -113,6 +114,14 @@ export async function readersReact(db: Database, release: Release, now: Date): P
       .delete()
     return steps.length
   })
+}
+
+/**
+ * Where people are real, made-up ones add to nothing of theirs: only what they did with the letter itself is kept, apart
+ * from what is live.
+ */
+function ownOnly(events: readonly StampedEvent[]): StampedEvent[] {
+  return events.flatMap((event) => (event.kind === 'letter' ? [{ ...event, source: STAND_IN }] : []))
 }
 
 function eventsOf({ step, at, call_id: call }: Step, pass: Pass, { calls, plan }: LetterRow, release: Release): StampedEvent[] {

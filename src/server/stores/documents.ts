@@ -13,10 +13,12 @@ import {
   type Edit,
 } from '@/core/document'
 import { documentIdSchema, nodeIdSchema, type DocumentId } from '@/core/ids'
+import { shortened } from '@/core/text'
 import { checkDocument, cleanEdits } from '@/components/types'
 import { jsonColumn } from '../database/json-column'
 import { Failure, missing } from '../failure'
 import { indexDocument } from './document-index'
+import { refuseShowing } from './showing'
 
 const rowSchema = z.object({
   id: documentIdSchema,
@@ -33,19 +35,33 @@ const rowSchema = z.object({
 export type DocumentRow = z.infer<typeof rowSchema>
 
 export async function readDocument(db: Knex, id: DocumentId): Promise<DocumentRow> {
-  const row: unknown = await db('documents').where({ id }).first()
+  return documentIn(await db('documents').where({ id }).first())
+}
+
+/** A row that cannot be read says so; whatever else is asked for is not held up by it. */
+function documentIn(row: unknown): DocumentRow {
   if (row === undefined) throw missing('What you were looking for')
-  return rowSchema.parse(row)
+  const read = rowSchema.safeParse(row)
+  if (read.success) return read.data
+  const title = z.object({ title: z.string() }).safeParse(row).data?.title ?? ''
+  throw new Failure(
+    'blocked',
+    `“${title}” was kept in a form that cannot be opened (${read.error.issues[0]?.message ?? ''}). Nothing else is touched by it.`,
+  )
+}
+
+/** The bodies in these rows, without those that cannot be read: one bad row costs itself and nothing around it. */
+function bodiesIn(rows: readonly unknown[], column: 'draft' | 'body'): ContentDocument[] {
+  const body = z.object({ [column]: jsonColumn(documentSchema) })
+  return rows.flatMap((row) => body.safeParse(row).data?.[column] ?? [])
 }
 
 /** The row, held until the transaction ends: whoever else would change it waits. */
 export async function holdDocument(trx: Knex.Transaction, id: DocumentId): Promise<DocumentRow> {
-  const row: unknown = await trx('documents').where({ id }).forUpdate().first()
-  if (row === undefined) throw missing('What you were looking for')
-  return rowSchema.parse(row)
+  return documentIn(await trx('documents').where({ id }).forUpdate().first())
 }
 
-const aboutRow = z.object({ id: documentIdSchema, root: z.string(), about: jsonColumn(z.record(z.string(), propValueSchema)) })
+const aboutRow = z.object({ id: documentIdSchema, root: nodeIdSchema, about: jsonColumn(z.record(z.string(), propValueSchema)) })
 
 /** Menus, calls to action, shared components and styles whole, pages as their roots alone: what looks and link fields need. */
 export async function readSurroundings(db: Knex): Promise<ContentDocument[]> {
@@ -58,18 +74,19 @@ export async function readSurroundings(db: Knex): Promise<ContentDocument[]> {
     .orderBy('position')
     .select('id', 'about', db.raw("JSON_VALUE(draft, '$.root') AS root"))
   return [
-    ...wholes.map((row) => z.object({ draft: jsonColumn(documentSchema) }).parse(row).draft),
-    ...pages.map((row): ContentDocument => {
-      const { id, root: name, about } = aboutRow.parse(row)
-      const root = nodeIdSchema.parse(name)
-      return { id, kind: 'page', root, nodes: { [root]: { type: 'page', props: about, children: [] } } }
+    ...bodiesIn(wholes, 'draft'),
+    ...pages.flatMap((row): ContentDocument[] => {
+      const read = aboutRow.safeParse(row)
+      if (!read.success) return []
+      const { id, root, about } = read.data
+      return [{ id, kind: 'page', root, nodes: { [root]: { type: 'page', props: about, children: [] } } }]
     }),
   ]
 }
 
 export async function listDocumentsOfKind(db: Knex, kind: DocumentKind): Promise<ContentDocument[]> {
   const rows: unknown[] = await db('documents').where({ kind }).orderBy('position').select('draft')
-  return rows.map((row) => z.object({ draft: jsonColumn(documentSchema) }).parse(row).draft)
+  return bodiesIn(rows, 'draft')
 }
 
 export async function readPublished(db: Knex, ids: readonly DocumentId[] | 'all'): Promise<Map<DocumentId, ContentDocument>> {
@@ -78,8 +95,7 @@ export async function readPublished(db: Knex, ids: readonly DocumentId[] | 'all'
     .orderBy([{ column: 'd.kind' }, { column: 'd.position' }])
     .select('r.body')
   const rows: unknown[] = ids === 'all' ? await query : await query.whereIn('d.id', ids)
-  const bodies = rows.map((row) => z.object({ body: jsonColumn(documentSchema) }).parse(row).body)
-  return new Map(bodies.map((body) => [body.id, body]))
+  return new Map(bodiesIn(rows, 'body').map((body) => [body.id, body]))
 }
 
 export async function createDocument(
@@ -89,7 +105,8 @@ export async function createDocument(
   author: string,
 ): Promise<void> {
   const checked = checkDocument(document)
-  if (!checked.ok) throw new Failure('input', `“${document.id}” cannot be kept: ${checked.fault}.`)
+  if (!checked.ok) throw new Failure('input', `“${listed(document).title}” cannot be kept: ${checked.fault}.`)
+  await refuseShowing(trx, [checked.document])
   await trx('documents').insert({
     id: document.id,
     kind: document.kind,
@@ -155,6 +172,7 @@ export async function saveDraft(
   const lock = row.lock_version + 1
   const at = new Date()
   const { title, path } = listed(checked.document)
+  await refuseShowing(trx, [checked.document])
   if (path !== null && (await trx('documents').where({ path }).whereNot({ id: row.id }).first('id')) !== undefined) {
     throw new Failure('input', `Another page already has the address ${path}. Choose another one.`)
   }
@@ -176,9 +194,20 @@ export async function saveDraft(
 function listed(document: ContentDocument): { title: string; path: string | null } {
   const { title, path } = nodeAt(document, document.root).props
   return {
-    title: String(title ?? document.id).slice(0, 300),
+    title: shortened(String(title ?? document.id), 300),
     path: document.kind === 'page' ? String(path ?? `/${document.id}`) : null,
   }
+}
+
+/** Two pages cannot answer at one address, whatever their drafts say. */
+async function refuseTakenAddress(trx: Knex.Transaction, id: DocumentId, path: string | null): Promise<void> {
+  if (path === null) return
+  const other: unknown = await trx('documents').where({ published_path: path }).whereNot({ id }).first('title')
+  if (other !== undefined)
+    throw new Failure(
+      'input',
+      `“${z.object({ title: z.string() }).parse(other).title}” is published at ${path}. Publish it at its new address first, or choose another one here.`,
+    )
 }
 
 /** Makes a body the published revision. Without a lock the draft stays “changed” as it was. */
@@ -192,6 +221,11 @@ export async function publishBody(
     .object({ number: z.number().nullable() })
     .parse(await trx('revisions').where({ document_id: id }).max({ number: 'number' }).first())
   const number = (last.number ?? 0) + 1
+  const checked = checkDocument(body)
+  if (!checked.ok) throw new Failure('input', `“${listed(body).title}” cannot be published: ${checked.fault}.`)
+  const { path } = listed(body)
+  await refuseTakenAddress(trx, id, path)
+  await refuseShowing(trx, [body])
   await keepOldAddress(trx, id, body)
   await trx('revisions').insert({
     document_id: id,
@@ -203,7 +237,7 @@ export async function publishBody(
   })
   await trx('documents')
     .where({ id })
-    .update(about.lock === null ? { published_revision: number } : { published_revision: number, published_lock: about.lock })
+    .update({ published_revision: number, published_path: path, ...(about.lock === null ? {} : { published_lock: about.lock }) })
   return number
 }
 
@@ -217,10 +251,11 @@ async function keepOldAddress(trx: Knex.Transaction, id: DocumentId, body: Conte
   await trx('redirects').insert({ path: was, document_id: id, at: new Date() }).onConflict('path').merge()
 }
 
+const redirectRow = z.object({ path: z.string(), document_id: documentIdSchema })
 export async function listRedirects(db: Knex): Promise<{ from: string; document: DocumentId }[]> {
   const rows: unknown[] = await db('redirects').orderBy('path').select('path', 'document_id')
   return rows
-    .map((row) => z.object({ path: z.string(), document_id: documentIdSchema }).parse(row))
+    .flatMap((row) => redirectRow.safeParse(row).data ?? [])
     .map(({ path, document_id }) => ({ from: path, document: document_id }))
 }
 

@@ -5,6 +5,9 @@ import { documentIdSchema, nodeIdSchema, roundIdSchema, versionIdSchema } from '
 import type { StampedEvent } from '@/site/collect/report'
 import { jsonColumn } from '../database/json-column'
 
+/** The source of what made-up readers of newsletters do on a site where people are real. No rehearsal ever has this number. */
+export const STAND_IN = 4_294_967_295
+
 const columns = ['source', 'id', 'visitor', 'at', 'kind', 'document_id', 'round_id', 'version', 'nodes', 'about'] as const
 
 /**
@@ -143,8 +146,27 @@ const head = z.object({ seq: z.number(), source: z.number(), visitor: hex, at: z
 /** The next events that no tally holds yet, oldest first. */
 export async function readWaiting(trx: Knex, limit: number): Promise<WaitingEvent[]> {
   const found: unknown[] = await trx('events').where({ tallied: 0 }).orderBy('seq').limit(limit)
-  return found.map((row) => {
-    const { seq, source, visitor, at } = head.parse(row)
-    return { seq, source, event: { visitor, at, ...happeningOf(happeningRow.parse(row)) } }
-  })
+  const read = found.map((row) => ({ row, head: head.safeParse(row).data, happening: happeningRow.safeParse(row).data }))
+  const unreadable = read.flatMap(({ row, head: about, happening }) =>
+    about === undefined || happening === undefined ? [z.object({ seq: z.number() }).parse(row).seq] : [],
+  )
+  if (unreadable.length > 0) await setAside(trx, unreadable)
+  return read.flatMap(({ head: about, happening }) =>
+    about === undefined || happening === undefined
+      ? []
+      : [{ seq: about.seq, source: about.source, event: { visitor: about.visitor, at: about.at, ...happeningOf(happening) } }],
+  )
+}
+
+/** Out of the way of all others, and kept: a person can look at it, and have it counted when it can be. */
+export async function setAside(trx: Knex, seqs: readonly number[]): Promise<void> {
+  await trx('events').whereIn('seq', seqs).update({ tallied: ASIDE })
+}
+
+/** In the place of “counted”: could not be. */
+const ASIDE = 2
+
+export async function countSetAside(db: Knex): Promise<number> {
+  const row: unknown = await db('events').where({ tallied: ASIDE }).count({ total: '*' }).first()
+  return z.object({ total: z.coerce.number() }).parse(row).total
 }

@@ -1,10 +1,15 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import { releaseSchema, type Release } from '@/core/release'
+import type { ContentDocument } from '@/core/document'
+import { readReleaseParts, type Release, type ReleaseFault } from '@/core/release'
+import { circleOfRoutes } from '@/core/release-faults'
+import { shortened } from '@/core/text'
 import { jsonColumn } from '../database/json-column'
+import { Failure } from '../failure'
 import { listRedirects, readPublished } from './documents'
 import { liveKeys } from './report-keys'
-import { readSettings } from './settings'
+import { approvedScripts } from './scripts'
+import { readLetterKey, readSettings } from './settings'
 import { publishedGoals } from './goals'
 import { roundsOf, testsWhere } from './tests'
 import { livePersonalizations } from './versions'
@@ -36,8 +41,11 @@ export async function makeRelease(trx: Knex.Transaction, reason: string, author:
     reporters: await liveKeys(trx),
     redirects: await listRedirects(trx),
     scripts: settings.scripts,
+    approvedScripts: await approvedScripts(trx),
+    letterKey: await readLetterKey(trx),
   }
-  await trx('releases').insert({ number, body: JSON.stringify(release), reason: reason.slice(0, 300), author, at: new Date() })
+  await refuseNewCircle(trx, release, last.number)
+  await trx('releases').insert({ number, body: JSON.stringify(release), reason: shortened(reason, 300), author, at: new Date() })
   // The site only ever loads the newest; a few older ones are kept to look at.
   await trx('releases')
     .where('number', '<', number - 200)
@@ -50,9 +58,26 @@ export async function newestReleaseNumber(db: Knex): Promise<number | null> {
   return row.number
 }
 
-export async function readRelease(db: Knex, number: number): Promise<Release | null> {
+/** A release as far as it can be read, and what of it could not; what is unreadable stays as it was in `before`. */
+export async function readRelease(
+  db: Knex,
+  number: number,
+  before: readonly ContentDocument[] = [],
+): Promise<{ readonly release: Release; readonly faults: readonly ReleaseFault[] } | null> {
   const row: unknown = await db('releases').where({ number }).first('body')
-  return row === undefined ? null : z.object({ body: jsonColumn(releaseSchema) }).parse(row).body
+  return row === undefined ? null : readReleaseParts(z.object({ body: jsonColumn(z.unknown()) }).parse(row).body, before)
+}
+
+/** Nothing goes live that would send visitors round in a circle. One that is there already holds up nothing else. */
+async function refuseNewCircle(trx: Knex, release: Release, last: number | null): Promise<void> {
+  const circle = circleOfRoutes(release)
+  if (circle === null) return
+  const before = last === null ? null : await readRelease(trx, last)
+  if (before !== null && circleOfRoutes(before.release) !== null) return
+  throw new Failure(
+    'blocked',
+    `Visitors would be sent round in a circle: ${circle.map((title) => `“${title}”`).join(' to ')}. Change where one of these sends its visitors.`,
+  )
 }
 
 const lineSchema = z.object({ number: z.number(), reason: z.string(), author: z.string(), at: z.date() })

@@ -15,7 +15,7 @@ import { goalIdSchema, roundIdSchema, versionIdSchema, type GoalId, type RoundId
 import { jsonColumn } from '../database/json-column'
 import { countCalls, forgetCalls } from './call-tally'
 import { countLetters, forgetLetters } from './letter-tally'
-import { readWaiting, type WaitingEvent } from './events'
+import { readWaiting, STAND_IN, type WaitingEvent } from './events'
 import { publishedGoals } from './goals'
 import { addToSiteStatistics, dayOf, forgetSiteStatistics } from './site-tally'
 import { openRounds, type RoundRow } from './tests'
@@ -77,6 +77,11 @@ async function tallySource(
   rows: readonly WaitingEvent[],
   rounds: readonly RoundRow[],
 ): Promise<void> {
+  if (source === STAND_IN)
+    return countLetters(
+      trx,
+      rows.map(({ event }) => event),
+    )
   const counted = rounds.map((round) => asCounted(round, source))
   const visitors = [...new Set(rows.map(({ event }) => event.visitor))]
   const enrolled = await readEnrolments(trx, source, visitors)

@@ -2,11 +2,13 @@ import type { Knex } from 'knex'
 import * as z from 'zod'
 import type { VersionView } from '@/contract/contract'
 import { conditionSchema } from '@/core/decide'
-import { editsSchema } from '@/core/document'
+import { apply, editsSchema, type ContentDocument, type Edit } from '@/core/document'
+import { checkDocument, cleanEdits } from '@/components/types'
 import { documentIdSchema, nodeIdSchema, versionIdSchema, type DocumentId, type NodeId, type VersionId } from '@/core/ids'
 import { personalizationSchema, type Personalization } from '@/core/release'
 import { jsonColumn } from '../database/json-column'
-import { missing } from '../failure'
+import { Failure, missing } from '../failure'
+import { refuseShowing } from './showing'
 import { testId } from './tests'
 
 const rowSchema = z.object({
@@ -54,6 +56,23 @@ export function versionView(row: VersionRow): VersionView {
     lock,
     test: row.test_number === null ? null : testId(row.test_number),
   }
+}
+
+/**
+ * A version is judged by what it shows: the document with its edits must be one that could be kept itself. Edits that do
+ * not fit the document any more show nothing and are kept as they are.
+ *
+ * @returns the edits as they may be kept, rich text sanitised
+ */
+export async function checkVersion(trx: Knex, document: ContentDocument, edits: readonly Edit[]): Promise<Edit[]> {
+  const read = editsSchema.safeParse(edits)
+  if (!read.success) throw new Failure('input', `This version cannot be kept: ${read.error.issues[0]?.message ?? 'not understood'}.`)
+  const clean = cleanEdits(document, read.data)
+  const shown = apply(document, clean).document
+  const checked = checkDocument(shown)
+  if (!checked.ok) throw new Failure('input', `This version cannot be kept: ${checked.fault}.`)
+  await refuseShowing(trx, [shown, document])
+  return clean
 }
 
 const personalizationRow = z.object({ published: jsonColumn(personalizationSchema) })

@@ -1,4 +1,5 @@
 import { appendFileSync, existsSync, mkdtempSync, readdirSync, readFileSync } from 'node:fs'
+import { open } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import * as z from 'zod'
@@ -104,4 +105,23 @@ test('whatever comes while the destination comes and goes and the waiting is han
   there.up = true
   await spool.drain()
   expect(kept.filter((n) => !there.taken.includes(n))).toEqual([])
+})
+
+test('a disk that is full leaves nothing behind for what it refused, and takes again what it has room for', async () => {
+  const { there, door } = destination()
+  const where = folder()
+  there.up = false
+  const spool = new Spool(where, item, door)
+  // A disk that has no room: every write into a file fails, as ENOSPC does.
+  const handle = await open(join(where, 'other'), 'w')
+  const prototype = Object.getPrototypeOf(handle) as typeof handle
+  await handle.close()
+  const full = jest.spyOn(prototype, 'appendFile').mockRejectedValue(new Error('ENOSPC: no space left on device'))
+  for (let tries = 0; tries < 20; tries++) await expect(spool.keep([tries])).rejects.toThrow('ENOSPC')
+  expect(readdirSync(where)).toEqual(['other'])
+  full.mockRestore()
+  await spool.keep([1])
+  there.up = true
+  await spool.drain()
+  expect(there.taken).toEqual([1])
 })

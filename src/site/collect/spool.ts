@@ -78,8 +78,7 @@ export class Spool<Item> {
         if (!(await this.handOn(items.slice(at, at + BATCH)))) return false
       }
       for (const line of unreadable) await this.setAside(line)
-      await unlink(oldest.file)
-      this.segments = this.segments.filter((one) => one !== oldest)
+      await this.drop(oldest)
     }
     return true
   }
@@ -104,8 +103,9 @@ export class Spool<Item> {
       await handle.appendFile(text)
       await handle.datasync()
     } catch (reason) {
-      // Half a line may be there now: nothing is written behind it.
+      // Half a line may be there now: nothing is written behind it, and a file that holds nothing is not left behind.
       await this.closeCurrent()
+      if (segment.bytes === 0) await this.drop(segment)
       throw reason
     }
     segment.bytes += bytes
@@ -118,6 +118,11 @@ export class Spool<Item> {
     flushFolder(this.folder)
     this.segments.push(segment)
     return { segment, handle }
+  }
+
+  private async drop(segment: Segment): Promise<void> {
+    await unlink(segment.file)
+    this.segments = this.segments.filter((one) => one !== segment)
   }
 
   private async closeCurrent(): Promise<void> {

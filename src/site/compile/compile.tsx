@@ -3,7 +3,9 @@ import type { Draw, Ladder } from '@/core/decide'
 import { nodeAt, type ContentDocument } from '@/core/document'
 import { routeOf } from '@/core/experiment'
 import type { DocumentId, VersionId } from '@/core/ids'
-import type { Release } from '@/core/release'
+import { shortened } from '@/core/text'
+import { digestOfScript } from '@/serving/script-digest'
+import type { Release, ReleaseFault } from '@/core/release'
 import { propsOf } from '@/components/component-type'
 import type { SiteView } from '@/components/look'
 import { page as pageType } from '@/components/page/fields'
@@ -46,26 +48,43 @@ export interface CompiledSite {
   /** How many pages were compiled, and not taken over from the site before. */
   readonly compiled: number
   readonly inputs: ReadonlyMap<DocumentId, string>
+  /** Pages that could not be compiled: they stay as they last could be, or are left out where they never could. */
+  readonly faults: readonly ReleaseFault[]
 }
 
 /**
  * Cuts every published page into chunks and slots. A page whose inputs are as they were in the site before is taken
  * over from it. Pure but for the rendering of the looks.
  */
-export function compile(release: Release, assets: Assets, before?: CompiledSite): CompiledSite {
-  const view = siteView(release.documents, { scripts: release.scripts })
+export function compile(
+  release: Release,
+  assets: Assets,
+  before?: CompiledSite,
+  unread: readonly ReleaseFault[] = [],
+): CompiledSite {
+  const view = siteView(release.documents, { runs: scriptsThatRun(release) })
   const site: Site = { release, view, assets, varying: varyingOf(release), styles: stylesOf(release) }
   const inputs = new Inputs(site)
   const seen = new Map<DocumentId, string>()
   const pages = new Map<string, CompiledPage>()
+  const faults = [...unread]
   let compiled = 0
   for (const document of release.documents) {
     if (document.kind !== 'page') continue
-    const input = inputs.of(document)
-    const known = before?.inputs.get(document.id) === input ? before.byId.get(document.id) : undefined
-    if (known === undefined) compiled++
-    seen.set(document.id, input)
-    pages.set(propsOf(pageType, nodeAt(document, document.root)).path, known ?? compilePage(document, site))
+    try {
+      const input = inputs.of(document)
+      const known = before?.inputs.get(document.id) === input ? before.byId.get(document.id) : undefined
+      if (known === undefined) compiled++
+      const page = known ?? compilePage(document, site)
+      const other = pages.get(page.path)
+      if (other !== undefined) throw new Error(`its address ${page.path} is that of “${other.document}”`)
+      pages.set(page.path, page)
+      seen.set(document.id, input)
+    } catch (reason) {
+      faults.push({ id: document.id, words: shortened(reason instanceof Error ? reason.message : String(reason), 300) })
+      const last = before?.byId.get(document.id)
+      if (last !== undefined && !pages.has(last.path)) pages.set(last.path, last)
+    }
   }
   return {
     pages,
@@ -80,6 +99,7 @@ export function compile(release: Release, assets: Assets, before?: CompiledSite)
     styles: new Map([...pages.values()].flatMap(({ styles }) => [...styles])),
     compiled,
     inputs: seen,
+    faults,
   }
 }
 
@@ -148,6 +168,12 @@ function leadsTo(varying: Varying, page: ContentDocument, view: SiteView): boole
 function canonicalOf(page: ContentDocument, arrivals: readonly Varying[], view: SiteView): string {
   const [from] = arrivals
   return view.addressOf(`page:${from === undefined ? page.id : from.part.document}`)
+}
+
+/** Only what an administrator put in, and only while scripts are allowed: by its digest, wherever and however it got there. */
+function scriptsThatRun({ scripts, approvedScripts }: Release): (code: string) => boolean {
+  const approved = new Set(approvedScripts)
+  return (code) => scripts && approved.has(digestOfScript(code))
 }
 
 function scriptHashes(chunks: readonly Chunk[]): string[] {

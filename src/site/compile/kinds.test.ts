@@ -1,8 +1,10 @@
 import { documentSchema, type ContentDocument, type Edit } from '@/core/document'
 import { combinations } from '@/core/experiment'
 import type { NodeId, VersionId } from '@/core/ids'
-import { releaseSchema } from '@/core/release'
+import { readReleaseParts, releaseSchema } from '@/core/release'
+import { digestOfScript } from '@/serving/script-digest'
 import { answerPage } from '../serve/answer-page'
+import { everyBuffer } from './chunk'
 import { compile, type CompiledSite } from './compile'
 
 type Raw = { type: string; props: Record<string, string | string[] | boolean>; children: string[] }
@@ -234,11 +236,77 @@ describe('a script', () => {
     tree: { root: 'code' as NodeId, nodes: { code: { type: 'script', props: { code }, children: [] } } },
   }
 
-  test('runs only where scripts are allowed, under its own hash', () => {
-    expect(site([testOf('front', 'title', [inserted])]).pages.get('/')?.scripts).toEqual([])
-    const compiled = site([testOf('front', 'title', [inserted])], { scripts: true })
+  test('runs only where scripts are allowed and an administrator put it in, under its own hash', () => {
+    const approvedScripts = [digestOfScript(code)]
+    expect(site([testOf('front', 'title', [inserted])], { approvedScripts }).pages.get('/')?.scripts).toEqual([])
+    expect(site([testOf('front', 'title', [inserted])], { scripts: true }).pages.get('/')?.scripts).toEqual([])
+    const compiled = site([testOf('front', 'title', [inserted])], { scripts: true, approvedScripts })
     expect(compiled.pages.get('/')?.scripts).toEqual([expect.stringMatching(/^'sha256-[\w+/=]{44}'$/)])
     expect(found(compiled, '/', /<script data-n="code">(.*?)<\/script>/g)).toEqual([[], ['document.title = "\\x3C/script>"']])
+  })
+
+  test('that a place of a shared component sets is one like any other', () => {
+    const withScript: ContentDocument = {
+      ...shared,
+      nodes: { ...shared.nodes, 'share-root': node('sharedPart', {}, ['hours', 'x']) as never, x: node('script', { code: '1' }) as never },
+    }
+    const placed: Edit = { kind: 'set', node: 'here' as NodeId, prop: 'overrides', value: ['x code "stolen()"'] }
+    const compiled = compile(
+      releaseSchema.parse({
+        documents: [front, withScript, menu, call],
+        rounds: [testOf('front', 'here', [placed])],
+        personalizations: [],
+        goals: [],
+        scripts: true,
+        approvedScripts: [digestOfScript('1')],
+      }),
+      assets,
+    )
+    expect(compiled.pages.get('/')?.scripts).toEqual([expect.stringMatching(/^'sha256-/)])
+    expect(everyBuffer(compiled.pages.get('/')?.chunks ?? []).join('')).not.toContain('stolen')
+  })
+})
+
+describe('what cannot be drawn', () => {
+  const sharing = (id: string, shown: string): ContentDocument =>
+    parsed(id, 'shared', `${id}-root`, {
+      [`${id}-root`]: node('sharedPart', { title: id }, [`${id}-columns`]),
+      [`${id}-columns`]: node('columns', {}, [`${id}-column`]),
+      [`${id}-column`]: node('column', {}, [`${id}-words`, `${id}-shown`]),
+      [`${id}-words`]: node('heading', { words: `words of ${id}` }),
+      [`${id}-shown`]: node('shared', { shared: shown }),
+    })
+  const showing = (shown: string) => page('front', '/', {}, { here: node('shared', { shared: shown }) }, ['here'])
+  const released = (documents: unknown[], before?: CompiledSite) =>
+    compile(releaseSchema.parse({ documents, rounds: [], personalizations: [], goals: [] }), assets, before)
+
+  test.each([
+    ['itself', [sharing('a', 'a')]],
+    ['another that shows it', [sharing('a', 'b'), sharing('b', 'a')]],
+  ])('a shared component that shows %s is drawn once and no further', (_, circle) => {
+    const html = everyBuffer(released([showing('a'), ...circle]).pages.get('/')?.chunks ?? []).join('')
+    for (const { id } of circle) expect(html.split(`words of ${id}`)).toHaveLength(2)
+  })
+
+  test('one page that cannot be compiled stays as it was and is named; the rest is new', () => {
+    const before = released([front, other, menu, call, shared])
+    const broken = { ...front, nodes: { ...front.nodes, title: node('heading', { words: 'New', size: 'grand' }) } }
+    jest.spyOn(Buffer, 'from').mockImplementationOnce(() => {
+      throw new Error('cannot be drawn')
+    })
+    const after = released([broken, { ...other, nodes: { ...other.nodes, alone: node('heading', { words: 'Newer' }) } }, menu, call, shared], before)
+    expect(after.faults).toEqual([{ id: 'front', words: 'cannot be drawn' }])
+    expect(after.pages.get('/')).toBe(before.pages.get('/'))
+    expect(everyBuffer(after.pages.get('/other')?.chunks ?? []).join('')).toContain('Newer')
+  })
+
+  test('a release with something in it that cannot be read is served without it, or as it was', () => {
+    const bad = { ...other, nodes: { ...other.nodes, constructor: node('heading', { words: 'x' }) } }
+    const read = readReleaseParts({ documents: [front, bad, menu], rounds: [{ id: 'r' }], personalizations: [], goals: [] }, [other])
+    expect(read?.release.documents.map(({ id }) => id)).toEqual(['front', 'other', 'menu'])
+    expect(read?.release.documents[1]).toEqual(other)
+    expect(read?.faults.map(({ id }) => id)).toEqual(['other', 'r'])
+    expect(readReleaseParts('no release')).toBeNull()
   })
 })
 

@@ -1,11 +1,13 @@
 import { documentSchema } from '@/core/document'
-import { passText, versionsFor } from '@/core/letter'
+import { passText, signedPass, versionsFor } from '@/core/letter'
+import { signerWith } from '@/serving/signer'
 import { releaseSchema } from '@/core/release'
 import type { DocumentId } from '@/core/ids'
 import type { StampedEvent } from '../collect/report'
 import { compile } from '../compile/compile'
 import { makeSite } from '../site'
 
+const key = 'ab'.repeat(32)
 const page = (id: string, path: string, withCall = false) =>
   documentSchema.parse({
     id,
@@ -61,6 +63,7 @@ const release = releaseSchema.parse({
   rounds: [round],
   personalizations: [],
   goals: [],
+  letterKey: key,
 })
 const agent = 'Mozilla/5.0 (X11; Linux) Chrome/140'
 
@@ -91,7 +94,8 @@ const recipient =
     (id) => versionsFor(id, ['reserve' as DocumentId], release.rounds)[0]?.version === 'elsewhere',
   ) ?? ''
 const [drawn] = versionsFor(recipient, ['reserve' as DocumentId], release.rounds)
-const pass = passText({ letter: 7, recipient, carried: new Map([[drawn!.test!, drawn!.version]]) })
+const passed = { letter: 7, recipient, carried: new Map([[drawn!.test!, drawn!.version]]) }
+const pass = signedPass(passed, signerWith(key))
 const followed = `/letter/follow?pass=${pass}&call=reserve&utm_source=newsletter`
 
 test('a link leads where the version in the letter leads, with its marks, and counts for its recipient once', async () => {
@@ -126,7 +130,7 @@ test('opening the letter shows its calls to action and enrols in the tests that 
   ])
 })
 
-test.each(['x', `0.${recipient}`, `7.${recipient}.t-1`, `7.${recipient}.t-1~a~b`, `7.${'g'.repeat(32)}`])(
+test.each(['x', `0.${recipient}`, `7.${'g'.repeat(32)}`, passText(passed), signedPass(passed, signerWith('cd'.repeat(32))), pass.replace('7.', '8.')])(
   'a link that is none of ours leads nowhere: %s',
   async (text) => {
     const { events, get } = letterSite()

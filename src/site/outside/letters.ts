@@ -4,20 +4,24 @@ import { propsOf } from '@/components/component-type'
 import { ORIGINAL } from '@/core/decide'
 import { nodeAt } from '@/core/document'
 import { documentIdSchema, type TestId } from '@/core/ids'
-import { callAs, readPass, roundOn } from '@/core/letter'
+import { callAs, readSignedPass, roundOn, type Pass } from '@/core/letter'
+import { signerWith } from '@/serving/signer'
 import { letterEvent, letterExposure } from '../collect/letter-events'
 import type { StampedEvent } from '../collect/report'
 import type { CompiledSite } from '../compile/compile'
+import { inHeader, plain } from '../answers'
 import { readCookies, readKept, readVisitorId, writeKept, writeVisitor } from '../serve/cookies'
 import { leftOutBecause } from '../serve/recognise'
 import { PIXEL } from './pixel'
 
 interface Around {
   compiled(): CompiledSite | null
+  readonly secure: boolean
+  /** Seconds until this address may come again; 0 where it may now. */
+  wait(request: FastifyRequest): number
   now(): number
   /** Resolves when the events are durable. */
   keep(events: readonly StampedEvent[]): Promise<void>
-  plain(reply: FastifyReply, status: number, words: string): FastifyReply
 }
 
 /** What the links and the picture in a newsletter lead to. */
@@ -33,11 +37,11 @@ export function letters(site: FastifyInstance, around: Around): void {
   function follow(request: FastifyRequest, reply: FastifyReply) {
     const compiled = around.compiled()
     const { pass: text, call: id } = request.query as { pass?: unknown; call?: unknown }
-    const pass = typeof text === 'string' ? readPass(text) : null
+    const pass = passIn(text)
     const callId = documentIdSchema.safeParse(id)
     const call = compiled?.release.documents.find((one) => one.id === callId.data && one.kind === 'callToAction')
     if (compiled === null || pass === null || call === undefined)
-      return around.plain(reply, 404, 'This link is not, or is no longer, one of this site’s letters.')
+      return plain(reply, 404, 'This link is not, or is no longer, one of this site’s letters.')
     const round = roundOn(call.id, compiled.release.rounds)
     const version = round === undefined ? ORIGINAL : (pass.carried.get(round.test) ?? ORIGINAL)
     const shown = callAs(call, round, version)
@@ -46,28 +50,34 @@ export function letters(site: FastifyInstance, around: Around): void {
     if (leftOutBecause(request.headers, cookies, request.headers['user-agent'] ?? '') === null) {
       const own = readVisitorId(cookies.get('visitor'))
       const visitor = own ?? pass.recipient
-      if (own === null) void reply.header('set-cookie', writeVisitor(visitor))
+      if (own === null) void reply.header('set-cookie', writeVisitor(visitor, around.secure))
       const before = readKept(cookies.get('kept'))
       const brought = [...pass.carried].filter(([test]) => !before.kept.has(test))
       if (brought.length > 0) {
         const kept = new Map([...before.kept, ...brought])
         const isStranger = own !== null && own !== pass.recipient
         const carried = new Set<TestId>([...before.carried, ...(isStranger ? brought.map(([test]) => test) : [])])
-        void reply.header('set-cookie', writeKept({ kept, carried }))
+        void reply.header('set-cookie', writeKept({ kept, carried }, around.secure))
       }
       // On the way, and never waited for: a visitor is not kept back by counting.
-      void around.keep([letterEvent(pass, call.id, visitor, 'followed', new Date(around.now()))]).catch(() => undefined)
+      if (around.wait(request) === 0)
+        void around.keep([letterEvent(pass, call.id, visitor, 'followed', new Date(around.now()))]).catch(() => undefined)
     }
     return reply
       .code(302)
-      .headers({ location: withMarks(to, request.url), 'cache-control': 'no-store', 'referrer-policy': 'no-referrer' })
+      .headers({ location: inHeader(withMarks(to, request.url)), 'cache-control': 'no-store', 'referrer-policy': 'no-referrer' })
       .send()
+  }
+
+  function passIn(text: unknown): Pass | null {
+    const key = around.compiled()?.release.letterKey ?? ''
+    return typeof text === 'string' ? readSignedPass(text, signerWith(key)) : null
   }
 
   /** Asked for when the letter is opened; names the calls to action in it. */
   function image(request: FastifyRequest, reply: FastifyReply) {
     const { pass: text, calls } = request.query as { pass?: unknown; calls?: unknown }
-    const pass = typeof text === 'string' ? readPass(text) : null
+    const pass = around.wait(request) > 0 ? null : passIn(text)
     const compiled = around.compiled()
     if (pass !== null && compiled !== null && typeof calls === 'string') {
       const known = new Set<string>(compiled.release.documents.map(({ id }) => id))

@@ -4,6 +4,7 @@ import { eventNameSchema, happenedOutside, type OutsideReport } from '@/core/goa
 import type { Release } from '@/core/release'
 import { eventIdOf, type StampedEvent } from '../collect/report'
 import { readVisitorId } from '../serve/cookies'
+import { plain, tooMany } from '../answers'
 import { PIXEL } from './pixel'
 import { openApi } from './open-api'
 import { readReports, reportTypes, Unreadable, type ReportType } from './read-reports'
@@ -16,7 +17,8 @@ interface Around {
   /** Resolves when the events are durable. */
   keep(events: readonly StampedEvent[]): Promise<void>
   cookies(request: FastifyRequest): ReadonlyMap<string, string>
-  plain(reply: FastifyReply, status: number, words: string): FastifyReply
+  /** Seconds until this address may come again; 0 where it may now. */
+  wait(request: FastifyRequest): number
   /** Where they could not be written: an answer that asks to send them again. */
   later(reply: FastifyReply, reason: unknown): FastifyReply
 }
@@ -62,19 +64,22 @@ export function outside(site: FastifyInstance, around: Around): void {
   async function take(request: FastifyRequest, reply: FastifyReply) {
     allow(request, reply)
     const release = around.release()
-    if (release === null) return around.plain(reply.header('retry-after', '5'), 503, 'The site is starting. Send it again.')
+    if (release === null)
+      return plain(reply.header('retry-after', '5'), 503, 'The site is starting. Send it again.')
     const key = /^Bearer (\S{1,200})$/.exec(request.headers.authorization ?? '')?.[1]
     const reporter = key === undefined ? undefined : byKey(key)
     if (reporter === undefined)
-      return around.plain(
+      return plain(
         reply.header('www-authenticate', 'Bearer'),
         401,
         'This needs a key that is listed: Authorization: Bearer …',
       )
+    const wait = around.wait(request)
+    if (wait > 0) return tooMany(reply, wait)
     const { origin } = request.headers
-    if (origin !== undefined && origin !== reporter.origin) return around.plain(reply, 403, `This key is for ${reporter.origin}.`)
+    if (origin !== undefined && origin !== reporter.origin) return plain(reply, 403, `This key is for ${reporter.origin}.`)
     const type = (request.headers['content-type'] ?? '').split(';')[0]?.trim().toLowerCase()
-    if (!reportTypes.includes(type as ReportType)) return around.plain(reply, 415, `Send one of: ${reportTypes.join(', ')}.`)
+    if (!reportTypes.includes(type as ReportType)) return plain(reply, 415, `Send one of: ${reportTypes.join(', ')}.`)
     let read: ReturnType<typeof readReports>
     try {
       read = readReports(type as ReportType, typeof request.body === 'string' ? request.body : '')
@@ -107,7 +112,7 @@ export function outside(site: FastifyInstance, around: Around): void {
     const reporter = typeof key === 'string' ? byKey(key) : undefined
     const name = eventNameSchema.safeParse(event)
     const from = originOf(request.headers.referer)
-    if (reporter !== undefined && name.success && (from === null || from === reporter.origin)) {
+    if (reporter !== undefined && name.success && (from === null || from === reporter.origin) && around.wait(request) === 0) {
       const id = randomBytes(16).toString('hex')
       const visitor = readVisitorId(around.cookies(request).get('visitor')) ?? id
       const at = new Date(around.now())
@@ -123,7 +128,7 @@ export function outside(site: FastifyInstance, around: Around): void {
     const { to } = request.query as { to?: unknown }
     const target = typeof to === 'string' && URL.canParse(to) ? new URL(to) : null
     if (target === null || !reporters().some(({ origin }) => origin === target.origin))
-      return around.plain(reply, 400, 'This site does not send visitors there.')
+      return plain(reply, 400, 'This site does not send visitors there.')
     const visitor = request.headers['sec-gpc'] === '1' ? null : readVisitorId(around.cookies(request).get('visitor'))
     if (visitor !== null) target.searchParams.set('sprig', visitor)
     return reply.code(302).headers({ location: target.href, 'cache-control': 'no-store' }).send()

@@ -31,6 +31,7 @@ export function answerPage(
   headers: IncomingHttpHeaders,
   campaign: string | null,
   now: number,
+  secure = false,
 ): PageAnswer {
   const minute = Math.floor(now / 60_000)
   const { visitor, visit, carried, isNew } = recognise(
@@ -44,12 +45,12 @@ export function answerPage(
 
   const lines = ['content-type', 'text/html; charset=utf-8']
   if (visitor.id !== null && visitor.leftOut === null) {
-    if (isNew) lines.push('set-cookie', writeVisitor(visitor.id))
+    if (isNew) lines.push('set-cookie', writeVisitor(visitor.id, secure))
     const after = visitAfter(visit, page.document, minute, campaign)
     if (visit === null || after.lastAt !== visit.lastAt || after.pages !== visit.pages)
-      lines.push('set-cookie', writeVisit(after))
+      lines.push('set-cookie', writeVisit(after, secure))
     if (assignments.some(({ test, version }) => visitor.kept.get(test) !== version))
-      lines.push('set-cookie', writeKept({ kept: keptAfter(visitor.kept, assignments), carried }))
+      lines.push('set-cookie', writeKept({ kept: keptAfter(visitor.kept, assignments), carried }, secure))
   }
   const target = routeFor(page, decisions)
   if (target !== null)

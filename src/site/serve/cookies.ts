@@ -1,4 +1,5 @@
 import type { DocumentId, TestId, VersionId } from '@/core/ids'
+import { shortened } from '@/core/text'
 
 /*
  * All that a site process knows of a visitor comes back with the visitor, so that any process can answer any request:
@@ -10,6 +11,8 @@ const YEAR = 31_536_000
 const VISIT_SILENCE = 30
 const PAGES_KEPT = 40
 const TESTS_KEPT = 30
+const CAMPAIGN_KEPT = 80
+const CAMPAIGN_ROOM = 300
 
 export interface Visit {
   readonly startedAt: number
@@ -50,13 +53,22 @@ export function visitAfter(visit: Visit | null, page: DocumentId, minute: number
   return { ...visit, lastAt: minute, pages }
 }
 
-export function writeVisit(visit: Visit): string {
-  const campaign = visit.campaign === null ? '' : encodeURIComponent(visit.campaign.slice(0, 80))
-  return `visit=${visit.startedAt.toString(36)}.${visit.lastAt.toString(36)}.${visit.pages.join('~')}.${campaign}; Path=/; HttpOnly; SameSite=Lax`
+/** What every cookie of ours says besides; `secure` where the site is only asked over TLS. */
+const attributes = (secure: boolean) => `; Path=/; HttpOnly; SameSite=Lax${secure ? '; Secure' : ''}`
+
+export function writeVisit(visit: Visit, secure = false): string {
+  const pages = visit.pages.join('~')
+  return `visit=${visit.startedAt.toString(36)}.${visit.lastAt.toString(36)}.${pages}.${campaignText(visit.campaign)}${attributes(secure)}`
 }
 
-export function writeVisitor(id: string): string {
-  return `visitor=${id}; Path=/; Max-Age=${YEAR}; HttpOnly; SameSite=Lax`
+/** As it can be read back: as much of it as has room when it is written out. */
+function campaignText(campaign: string | null): string {
+  const encoded = encodeURIComponent(shortened(campaign ?? '', CAMPAIGN_KEPT))
+  return encoded.length <= CAMPAIGN_ROOM ? encoded : campaignText(shortened(campaign ?? '', Math.floor(CAMPAIGN_ROOM / 9)))
+}
+
+export function writeVisitor(id: string, secure = false): string {
+  return `visitor=${id}; Max-Age=${YEAR}${attributes(secure)}`
 }
 
 /** What this browser is given, by test; and which of it a newsletter carried here, so that it is shown but not counted. */
@@ -78,9 +90,9 @@ export function readKept(cookie: string | undefined): Kept {
 }
 
 /** The newest last, the oldest dropped. */
-export function writeKept({ kept, carried }: Kept): string {
+export function writeKept({ kept, carried }: Kept, secure = false): string {
   const pairs = [...kept].slice(-TESTS_KEPT).map(([test, version]) => `${test}~${version}${carried.has(test) ? '~c' : ''}`)
-  return `kept=${pairs.join('.')}; Path=/; Max-Age=${YEAR}; HttpOnly; SameSite=Lax`
+  return `kept=${pairs.join('.')}; Max-Age=${YEAR}${attributes(secure)}`
 }
 
 function decoded(text: string): string | null {

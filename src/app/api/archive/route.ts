@@ -1,26 +1,46 @@
+import { headers } from 'next/headers'
+import { log } from '@/app/log'
 import { requireAccount } from '@/app/session'
 import { takeUpload } from '@/app/upload'
-import { inTransaction, sharedDatabase } from '@/server/database/connect'
+import { record } from '@/server/audit'
+import { sharedDatabase } from '@/server/database/connect'
 import { readArchive, writeArchive } from '@/server/formats/archive'
+import { CLIENT_ADDRESS } from '@/serving/client-address-header'
 
 const LIMIT = 200_000_000
 
-/** The whole site as one file. */
+/** The whole site as one file, written while it goes out. */
 export async function GET(): Promise<Response> {
-  await requireAccount()
-  const bytes = await writeArchive(sharedDatabase())
-  return new Response(Buffer.from(bytes), {
+  const account = await requireAccount()
+  const db = sharedDatabase()
+  await record(db, { account, address: (await headers()).get(CLIENT_ADDRESS) ?? 'unknown', action: 'archive.save' })
+  const chunks = writeArchive(db)
+  const body = new ReadableStream<Uint8Array>({
+    async pull(controller) {
+      try {
+        const { value, done } = await chunks.next()
+        if (done) controller.close()
+        else controller.enqueue(value)
+      } catch (reason) {
+        log.error(reason)
+        controller.error(reason)
+      }
+    },
+    cancel: () => void chunks.return(undefined),
+  })
+  return new Response(body, {
     headers: {
       'content-type': 'application/zip',
       'content-disposition': 'attachment; filename="site.zip"',
       'cache-control': 'no-store',
+      'x-content-type-options': 'nosniff',
     },
   })
 }
 
 /** Loads a site that was saved so. */
 export function POST(request: Request): Promise<Response> {
-  return takeUpload(request, LIMIT, 'administrator', ({ db, account, body }) =>
-    inTransaction(db, (trx) => readArchive(trx, body, account.name)),
+  return takeUpload(request, { limit: LIMIT, role: 'administrator', action: 'archive.load' }, ({ db, account, path }) =>
+    readArchive(db, path, account),
   )
 }

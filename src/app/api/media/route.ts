@@ -1,10 +1,13 @@
+import { readFile } from 'node:fs/promises'
 import { takeUpload } from '@/app/upload'
+import { shortened } from '@/core/text'
 import { FILM_LIMIT, keepFile } from '@/server/formats/picture-file'
 
 /** Brings a picture or a film into the media library: the bytes as they are, what it is called in the address. */
 export function POST(request: Request): Promise<Response> {
-  return takeUpload(request, FILM_LIMIT, 'editor', async ({ db, account, body, query }) => {
-    const file = await keepFile(db, body, { title: query.get('title') ?? '', alt: query.get('alt') ?? '', author: account.name })
+  return takeUpload(request, { limit: FILM_LIMIT, role: 'editor', action: 'media.bring' }, async ({ db, account, path, query }) => {
+    const about = { title: shortened(query.get('title') ?? '', 200), alt: shortened(query.get('alt') ?? '', 500), author: account.name }
+    const file = await keepFile(db, await readFile(path), about)
     return { name: file.name, type: file.type }
   })
 }

@@ -1,11 +1,22 @@
 import { cookies } from 'next/headers'
-import { answer, isOwnOrigin, sessionCookies } from '@/app/request-guard'
+import { log } from '@/app/log'
+import { addressOf, answer, databaseAway, isOwnOrigin, notFromStudio, sessionCookies } from '@/app/request-guard'
 import { SESSION_COOKIE } from '@/app/session'
-import { signOut } from '@/server/accounts/sessions'
+import { readSession, signOut } from '@/server/accounts/sessions'
+import { record } from '@/server/audit'
 import { sharedDatabase } from '@/server/database/connect'
 
 export async function POST(request: Request): Promise<Response> {
-  if (!isOwnOrigin(request)) return answer(403, { fault: 'This request did not come from the studio.', code: 'role' })
-  await signOut(sharedDatabase(), (await cookies()).get(SESSION_COOKIE)?.value)
-  return answer(200, {}, sessionCookies(null))
+  if (!isOwnOrigin(request)) return notFromStudio()
+  const db = sharedDatabase()
+  try {
+    const token = (await cookies()).get(SESSION_COOKIE)?.value
+    const session = await readSession(db, token, false)
+    await signOut(db, token)
+    if (session !== null) await record(db, { account: session.account, address: addressOf(request), action: 'account.signOut' })
+    return answer(200, {}, { cookies: sessionCookies(null) })
+  } catch (reason) {
+    log.error(reason)
+    return databaseAway()
+  }
 }

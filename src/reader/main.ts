@@ -1,0 +1,47 @@
+import { parentPort, workerData } from 'node:worker_threads'
+import { readHtml } from '@/components/html/read'
+import { FileFault, readExchange, readOpml } from '@/core/formats'
+import { nodeIdSchema } from '@/core/ids'
+import { readArchiveFile } from '@/server/formats/archive-file'
+import type { Read, ReaderAnswer, ReaderTask } from '@/server/formats/reader-tasks'
+import { Failure } from '@/server/failure'
+import { newId } from '@/server/new-id'
+
+const fresh = () => nodeIdSchema.parse(newId())
+
+async function read(task: ReaderTask): Promise<Read<ReaderTask['kind']>> {
+  switch (task.kind) {
+    case 'html':
+      return readHtml(task.text, { fresh, pageAt: (address) => task.pages.get(pathOf(address)) ?? null })
+    case 'opml':
+      return readOpml(task.text)
+    case 'exchange':
+      return readExchange(task.text)
+    case 'archive':
+      return readArchiveFile(task.path)
+    default:
+      return task satisfies never
+  }
+}
+
+/** The path of an address on this site; an address elsewhere has none that could be met here. */
+function pathOf(address: string): string {
+  return address.startsWith('/') && !address.startsWith('//') ? (/^[^?#]*/.exec(address)?.[0] ?? '') : ''
+}
+
+function faultOf(reason: unknown): string {
+  if (reason instanceof FileFault || reason instanceof Failure) return reason.message
+  if (reason instanceof RangeError && /call stack/.test(reason.message)) return 'It is nested more deeply than can be read.'
+  throw reason
+}
+
+/** Reads one file from outside, answers, and is gone. */
+read(workerData as ReaderTask)
+  .then((found): ReaderAnswer => ({ read: found }))
+  .catch((reason: unknown): ReaderAnswer => ({ fault: faultOf(reason) }))
+  .then((answer) => parentPort?.postMessage(answer))
+  .catch((reason: unknown) => {
+    setImmediate(() => {
+      throw reason
+    })
+  })

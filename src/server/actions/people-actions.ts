@@ -1,0 +1,102 @@
+import type { Knex } from 'knex'
+import { accountIdSchema, type AccountId } from '@/core/ids'
+import { studioOrigin } from '@/serving/addresses'
+import { createAccount, isOwnPassword } from '../accounts/accounts'
+import { makeLink, type LinkKind } from '../accounts/links'
+import { signOutEverywhere } from '../accounts/sessions'
+import { inTransaction } from '../database/connect'
+import { Failure } from '../failure'
+import { newId } from '../new-id'
+import { keptMails, mailService } from '../stand-ins/mail-service'
+import { holdPerson, listPeople, refuseLastAdministrator, refuseTakenEmail } from '../stores/people'
+import type { Area, Handlers } from './handler'
+
+/** Who may sign in, and as what. */
+export const peopleActions: Area<'person'> & Area<'self'> & Handlers<'mail.list'> = {
+  'person.list': async ({ db }) => ({ people: await listPeople(db) }),
+
+  'person.invite': ({ db, account }, { email, name, role }) =>
+    inTransaction(db, async (trx) => {
+      await refuseTakenEmail(trx, email, null)
+      const id = accountIdSchema.parse(newId())
+      await createAccount(trx, { id, email, name, role })
+      return handOver(trx, { id, name, email }, 'invitation', account.name)
+    }),
+
+  'person.setRole': ({ db }, { person, role }) =>
+    inTransaction(db, async (trx) => {
+      const before = await holdPerson(trx, person)
+      if (before.role === 'administrator' && role !== 'administrator') await refuseLastAdministrator(trx, person)
+      await trx('accounts').where({ id: person }).update({ role })
+      return {}
+    }),
+
+  'person.disable': ({ db, account }, { person, disabled }) =>
+    inTransaction(db, async (trx) => {
+      const before = await holdPerson(trx, person)
+      if (disabled && person === account.id) throw new Failure('blocked', 'You cannot close your own account. Ask another administrator.')
+      if (disabled && before.role === 'administrator') await refuseLastAdministrator(trx, person)
+      await trx('accounts')
+        .where({ id: person })
+        .update({ disabled: disabled ? 1 : 0 })
+      if (disabled) await shutOut(trx, person)
+      return {}
+    }),
+
+  'person.reset': ({ db, account }, { person }) =>
+    inTransaction(db, async (trx) => {
+      const { name, email, disabled } = await holdPerson(trx, person)
+      if (disabled) throw new Failure('blocked', 'This account is closed. Open it first.')
+      const invited: unknown = await trx('accounts').where({ id: person }).whereNull('password_hash').first('id')
+      return handOver(trx, { id: person, name, email }, invited === undefined ? 'reset' : 'invitation', account.name)
+    }),
+
+  'person.signOut': ({ db }, { person }) =>
+    inTransaction(db, async (trx) => {
+      await holdPerson(trx, person)
+      await signOutEverywhere(trx, person)
+      return {}
+    }),
+
+  'self.save': ({ db, account }, { name, email, password }) =>
+    inTransaction(db, async (trx) => {
+      if (email.toLowerCase() !== account.email) {
+        await refuseTakenEmail(trx, email, account.id)
+        if (!(await isOwnPassword(trx, account.id, password ?? '')))
+          throw new Failure('input', 'To change your e-mail, give the password you have now.')
+      }
+      await trx('accounts').where({ id: account.id }).update({ name, email: email.toLowerCase() })
+      return {}
+    }),
+
+  'mail.list': async ({ db }) => ({
+    on: (await mailService(db)) !== null,
+    mails: (await keptMails(db, 20)).map(({ seq, recipient: to, subject, body, at }) => ({ seq, to, subject, body, at: at.toISOString() })),
+  }),
+}
+
+/** Every session ends, and no link that was made can be used. */
+async function shutOut(trx: Knex.Transaction, person: AccountId): Promise<void> {
+  await signOutEverywhere(trx, person)
+  await trx('account_links').where({ account_id: person }).delete()
+}
+
+const mailWords = {
+  invitation: ['You are invited to the studio', 'Choose a password of your own here, within three days:'],
+  reset: ['A new password', 'Choose a new password here, within a day:'],
+} as const satisfies Record<LinkKind, readonly [string, string]>
+
+/** Makes the link, and sends it where a mail service is set. */
+export async function handOver(
+  trx: Knex,
+  person: { id: string; name: string; email: string },
+  kind: LinkKind,
+  by: string,
+): Promise<{ link: string; until: string; sent: boolean }> {
+  const { token, until } = await makeLink(trx, person.id, kind, by)
+  const link = `${studioOrigin()}/welcome/${token}`
+  const service = await mailService(trx)
+  const [subject, words] = mailWords[kind]
+  await service?.send({ to: person.email, subject, body: `${person.name},\n\n${words}\n${link}\n` })
+  return { link, until: until.toISOString(), sent: service !== null }
+}

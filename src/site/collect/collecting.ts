@@ -1,0 +1,67 @@
+import type { FastifyReply, FastifyRequest } from 'fastify'
+import { isOwnOrigin, plain, tooMany } from '../answers'
+import type { CompiledSite } from '../compile/compile'
+import { readCookies, readKept, readVisit, readVisitorId } from '../serve/cookies'
+import { deviceFor, leftOutBecause } from '../serve/recognise'
+import type { Limits } from './allowance'
+import { Overloaded } from './group-commit'
+import { parsedJson } from './parsed-json'
+import { reportSchema, stamp, type StampedEvent } from './report'
+
+export interface Collecting {
+  current(): CompiledSite | null
+  /** Resolves when the events are durable. */
+  keep(events: readonly StampedEvent[]): Promise<void>
+  addressOf(request: FastifyRequest): string
+  readonly limits: Limits
+  now(): number
+  log(reason: unknown): void
+}
+
+/** Takes what the browser script reports: checked, stamped with what only the server knows, durable before it is thanked for. */
+export async function collect(request: FastifyRequest, reply: FastifyReply, parts: Collecting): Promise<FastifyReply> {
+  if (!isOwnOrigin(request)) return plain(reply, 403, 'Events are taken from pages of this site only.')
+  const cookies = readCookies(request.headers.cookie)
+  const visitor = readVisitorId(cookies.get('visitor'))
+  const now = parts.now()
+  const wait = parts.limits('collect', { visitor, address: parts.addressOf(request) }, now)
+  if (wait > 0) return tooMany(reply, wait)
+  // Nothing is kept of whoever is left out; they are thanked all the same.
+  if (visitor === null || leftOutBecause(request.headers, cookies, request.headers['user-agent'] ?? '') !== null)
+    return reply.code(204).send()
+  const report = reportSchema.safeParse(parsedJson(request.body))
+  if (!report.success) {
+    const [issue] = report.error.issues
+    return plain(reply, 400, `${issue?.path.join('.') || 'body'}: ${issue?.message ?? 'not understood'}`)
+  }
+  const compiled = parts.current()
+  if (compiled === null) return later(reply, new Overloaded('no release is loaded yet'), parts)
+  const page = compiled.byId.get(report.data.d)
+  if (page === undefined) return plain(reply, 400, 'd: there is no such page')
+  const visit = readVisit(cookies.get('visit'), Math.floor(now / 60_000))
+  const first = visit === null || (visit.pages.length <= 1 && visit.pages[0] === report.data.d)
+  const sender = {
+    visitor,
+    at: new Date(now),
+    source: 0,
+    page: { path: page.path, pageType: page.pageType },
+    arrival: first ? { device: deviceFor(request.headers), campaign: visit?.campaign ?? null } : null,
+  }
+  // What a newsletter brought here is shown but not counted: who follows a link has chosen to.
+  const { carried } = readKept(cookies.get('kept'))
+  const isCarried = (event: StampedEvent) =>
+    event.kind === 'seen' && compiled.release.rounds.some(({ id, test }) => id === event.round && carried.has(test))
+  const events = stamp(report.data, sender).filter((event) => carried.size === 0 || !isCarried(event))
+  try {
+    if (events.length > 0) await parts.keep(events)
+    return await reply.code(204).send()
+  } catch (reason) {
+    return later(reply, reason, parts)
+  }
+}
+
+/** Where they could not be written: an answer that asks to send them again. */
+export function later(reply: FastifyReply, reason: unknown, { log }: Pick<Collecting, 'log'>): FastifyReply {
+  if (!(reason instanceof Overloaded)) log(reason)
+  return plain(reply.header('retry-after', '5'), 503, 'Events cannot be written just now. Send them again.')
+}

@@ -1,0 +1,71 @@
+import { randomUUID } from 'node:crypto'
+import type { FastifyReply, FastifyRequest } from 'fastify'
+import { propsOf } from '@/components/component-type'
+import { form, formField } from '@/components/form/fields'
+import { walk } from '@/core/document'
+import type { NodeId } from '@/core/ids'
+import { own } from '@/core/own'
+import { shortened } from '@/core/text'
+import { inHeader, isOwnOrigin, notFound, plain, tooMany } from '../answers'
+import type { CompiledSite } from '../compile/compile'
+import { readCookies, readVisitorId } from '../serve/cookies'
+import { leftOutBecause } from '../serve/recognise'
+import type { Limits } from './allowance'
+import type { FormEntry } from './form-entry'
+
+const LONGEST = 2000
+
+export interface TakingForms {
+  current(): CompiledSite | null
+  keepEntry(entry: FormEntry): Promise<void>
+  addressOf(request: FastifyRequest): string
+  readonly limits: Limits
+  readonly style: string
+  now(): number
+  log(reason: unknown): void
+}
+
+/** Takes a form as its page shows it: what it asks for, durable before the visitor is thanked. */
+export async function takeForm(request: FastifyRequest, reply: FastifyReply, parts: TakingForms): Promise<FastifyReply> {
+  const compiled = parts.current()
+  if (compiled === null || !isOwnOrigin(request)) return plain(reply, 403, 'This form can only be sent from its own page.')
+  const { document: documentId, node: nodeId } = request.params as { document: string; node: string }
+  const document = compiled.release.documents.find(({ id }) => id === documentId)
+  const node = document === undefined ? undefined : own(document.nodes, nodeId)
+  if (document === undefined || node?.type !== 'form') return notFound(reply, compiled, parts.style)
+  const cookies = readCookies(request.headers.cookie)
+  const known = readVisitorId(cookies.get('visitor'))
+  const wait = parts.limits('form', { visitor: known, address: parts.addressOf(request) }, parts.now())
+  if (wait > 0) return tooMany(reply, wait)
+  const sent = new URLSearchParams(typeof request.body === 'string' ? request.body : '')
+  const fields = walk(document, nodeId as NodeId).flatMap((id) => {
+    const field = own(document.nodes, id)
+    return field?.type === 'formField' ? [propsOf(formField, field)] : []
+  })
+  const lacking = fields.find(({ name, required }) => required && (sent.get(name) ?? '').trim() === '')
+  if (lacking !== undefined)
+    return plain(reply, 400, `Please go back and fill in “${lacking.label}”. What you typed is still there.`)
+  const values = Object.fromEntries(fields.map(({ name }) => [name, shortened(sent.get(name) ?? '', LONGEST)]))
+  try {
+    const leftOut = leftOutBecause(request.headers, cookies, request.headers['user-agent'] ?? '') !== null
+    await parts.keepEntry({
+      id: randomUUID().replaceAll('-', ''),
+      at: new Date(parts.now()),
+      document: document.id,
+      node: nodeId as NodeId,
+      values,
+      visitor: leftOut ? null : known,
+    })
+  } catch (reason) {
+    parts.log(reason)
+    return plain(
+      reply.header('retry-after', '30'),
+      503,
+      'We could not keep your message just now. Please go back and send it again in a minute; what you typed is still there.',
+    )
+  }
+  return reply
+    .code(303)
+    .header('location', inHeader(compiled.view.addressOf(propsOf(form, node).next)))
+    .send()
+}
