@@ -1,3 +1,3 @@
-import pino from 'pino'
+import { logger } from '@/serving/logger'
 
-export const log = pino({ name: 'studio' })
+export const log = logger('studio')

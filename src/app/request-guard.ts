@@ -74,7 +74,16 @@ export function answer(status: number, body: unknown, { cookies = [], retryAfter
   return new Response(JSON.stringify(body), { status, headers })
 }
 
-const statuses = { input: 400, signIn: 401, role: 403, missing: 404, conflict: 409, blocked: 422, busy: 429, broken: 500 } as const
+const statuses = {
+  input: 400,
+  signIn: 401,
+  role: 403,
+  missing: 404,
+  conflict: 409,
+  blocked: 422,
+  busy: 429,
+  broken: 500,
+} as const
 
 export function refusal({ code, message, retryAfter }: Failure): Response {
   return answer(statuses[code], { fault: message, code }, { retryAfter })

@@ -49,7 +49,8 @@ export async function takeUpload(
     return answer(403, { fault: 'This file did not come from the studio.', code: 'role' })
   const db = sharedDatabase()
   let folder: string | null = null
-  if (arriving >= AT_ONCE) return answer(429, { fault: 'Other files are on their way. Try again in a moment.', code: 'busy' }, { retryAfter: 5 })
+  if (arriving >= AT_ONCE)
+    return answer(429, { fault: 'Other files are on their way. Try again in a moment.', code: 'busy' }, { retryAfter: 5 })
   arriving++
   try {
     const session = await readSession(db, (await cookies()).get(SESSION_COOKIE)?.value, true)
@@ -68,7 +69,8 @@ export async function takeUpload(
   } catch (reason) {
     if (reason instanceof Failure) return refusal(reason)
     if (reason instanceof FileFault) return answer(400, { fault: `${reason.message} Nothing was taken over.`, code: 'input' })
-    if (isBusy(reason)) return answer(429, { fault: 'Too much was changed at the same moment. Try again.', code: 'busy' }, { retryAfter: 2 })
+    if (isBusy(reason))
+      return answer(429, { fault: 'Too much was changed at the same moment. Try again.', code: 'busy' }, { retryAfter: 2 })
     log.error(reason)
     return answer(503, { fault: 'The file could not be taken just now. Nothing was changed; try again.', code: 'broken' })
   } finally {

@@ -14,6 +14,7 @@ import { firstPage } from './first-page'
 import { databasePrograms, ensurePrograms } from './debian'
 import { emptyDatabase, keepDatabase, startDatabase, stopDatabase } from './private-database'
 import { ensurePortsFree, Processes } from './processes'
+import { person } from './person'
 import { runTests } from './run-tests'
 import { processEnvironment, readSettings, type Settings } from './settings'
 import { Trouble } from './trouble'
@@ -22,6 +23,7 @@ const USAGE = `./sprig demo [--fresh]   the demo: studio, site and jobs with sam
 ./sprig start            the same without sample data; asks for the first publisher's e-mail
 ./sprig stop             stops what runs
 ./sprig status           says what runs
+./sprig person add|reset|disable <e-mail>   an account from the command line: where nobody can get in any more
 ./sprig test             every check there is`
 
 async function main(words: readonly string[]): Promise<number> {
@@ -35,6 +37,8 @@ async function main(words: readonly string[]): Promise<number> {
       return stop(readSettings(process.env))
     case 'status':
       return status(readSettings(process.env))
+    case 'person':
+      return person(readSettings(process.env), flags)
     case 'test':
       return runTests()
     case 'build':

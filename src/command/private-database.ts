@@ -115,9 +115,14 @@ async function waitFor(settings: Settings): Promise<void> {
 function answers({ socket }: Settings): boolean {
   return (
     existsSync(socket) &&
-    spawnSync('/usr/bin/mariadb-admin', ['--no-defaults', `--socket=${socket}`, `--user=${superuser()}`, 'ping'], { stdio: 'ignore' })
-      .status === 0
+    spawnSync('/usr/bin/mariadb-admin', ['--no-defaults', `--socket=${socket}`, `--user=${superuser()}`, 'ping'], {
+      stdio: 'ignore',
+    }).status === 0
   )
+}
+
+export function databaseRuns(settings: Settings): boolean {
+  return answers(settings)
 }
 
 export async function isTaken(port: number): Promise<boolean> {
@@ -145,9 +150,9 @@ async function closeOldDoors(settings: Settings): Promise<void> {
   for (const user of new Set([superuser(), 'root'])) {
     const root = asSuperuser(settings, user)
     try {
-      const [rows] = (await root.raw("SELECT User, Host FROM mysql.user WHERE User IN ('', 'root') OR User = ?", [superuser()])) as [
-        { User: string; Host: string }[],
-      ]
+      const [rows] = (await root.raw("SELECT User, Host FROM mysql.user WHERE User IN ('', 'root') OR User = ?", [
+        superuser(),
+      ])) as [{ User: string; Host: string }[]]
       if (!rows.some(({ User }) => User === superuser()))
         await root.raw('GRANT ALL ON *.* TO ?@localhost IDENTIFIED VIA unix_socket WITH GRANT OPTION', [superuser()])
       for (const { User, Host } of rows)

@@ -4,7 +4,7 @@ import { resolve } from 'node:path'
 import { connect } from '@/server/database/connect'
 import { migrate } from '@/server/database/migrations'
 import { seedDemo } from '@/demo/seed'
-import { build } from './build'
+import { build, buildProcesses } from './build'
 import { browserPrograms, databasePrograms, ensurePrograms } from './debian'
 import { emptyDatabase, removeDatabase, startDatabase, stopDatabase } from './private-database'
 import { ensurePortsFree, Processes } from './processes'
@@ -23,6 +23,8 @@ export async function runTests(): Promise<number> {
   removeDatabase(settings)
   await startDatabase(settings, { throwaway: true })
   try {
+    // Files from outside are read by a program of its own.
+    await buildProcesses()
     return (await databaseTests(settings)) && (await endToEnd(settings)) ? 0 : 1
   } finally {
     await stopDatabase(settings)

@@ -69,7 +69,11 @@ function inside(rendering: Rendering, document: DocumentId): Rendering {
 /** A part in its place. Drawn again only where it or something in it changed: typing in one part leaves the others alone. */
 const Place = memo(function Place({ document, node, rendering }: PartProps): ReactNode {
   const draw: Draw = (now, around) => (
-    <Part document={now} node={node} rendering={rendering.within === undefined ? around : { ...around, within: rendering.within }} />
+    <Part
+      document={now}
+      node={node}
+      rendering={rendering.within === undefined ? around : { ...around, within: rendering.within }}
+    />
   )
   return rendering.standIn?.(document, node, draw) ?? <Part document={document} node={node} rendering={rendering} />
 }, looksTheSame)

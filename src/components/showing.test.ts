@@ -20,7 +20,9 @@ test('what is shown twice without a circle is fine, and what is gone shows nothi
 
 test('twenty that each show the next twice are far too much to draw, and that is found out at once', () => {
   const names = Array.from({ length: 20 }, (_, index) => (index === 0 ? 'a' : `n${index}`))
-  const shows = Object.fromEntries(names.map((name, index) => [name, [names[index + 1], names[index + 1]].filter((one) => one !== undefined)]))
+  const shows = Object.fromEntries(
+    names.map((name, index) => [name, [names[index + 1], names[index + 1]].filter((one) => one !== undefined)]),
+  )
   expect(faultOf(shows)).toMatchObject({ code: 'tooLarge' })
 })
 

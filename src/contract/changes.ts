@@ -5,7 +5,21 @@ export type ChangeName = { [Name in ActionName]: Contract[Name] extends { readon
 
 /** What an action changed, for whoever asks later. */
 export interface Thing {
-  readonly kind: 'document' | 'version' | 'test' | 'goal' | 'media' | 'campaign' | 'setting' | 'letter' | 'key' | 'order' | 'rehearsal' | 'stand-in' | 'person' | 'site'
+  readonly kind:
+    | 'document'
+    | 'version'
+    | 'test'
+    | 'goal'
+    | 'media'
+    | 'campaign'
+    | 'setting'
+    | 'letter'
+    | 'key'
+    | 'order'
+    | 'rehearsal'
+    | 'stand-in'
+    | 'person'
+    | 'site'
   readonly id: string
 }
 
@@ -36,8 +50,14 @@ export const changes: { readonly [Name in ChangeName]: Change<Name> } = {
   'version.save': { words: 'edited a version', thing: ({ id }) => thing('version', id) },
   'version.remove': { words: 'removed a version', thing: ({ id }) => thing('version', id) },
   'version.order': { words: 'ordered the versions in', thing: ({ document }) => thing('document', document) },
-  'personalization.publish': { words: 'put versions for some visitors live in', thing: ({ document }) => thing('document', document) },
-  'personalization.withdraw': { words: 'took versions for some visitors off', thing: ({ document }) => thing('document', document) },
+  'personalization.publish': {
+    words: 'put versions for some visitors live in',
+    thing: ({ document }) => thing('document', document),
+  },
+  'personalization.withdraw': {
+    words: 'took versions for some visitors off',
+    thing: ({ document }) => thing('document', document),
+  },
   'test.create': { words: 'made a test in', thing: ({ parts }) => thing('document', parts[0]?.document ?? '') },
   'test.change': { words: 'changed the versions of a running test', thing: ({ test }) => thing('test', test) },
   'test.save': { words: 'edited', thing: ({ test }) => thing('test', test) },

@@ -5,7 +5,17 @@ import { armSchema, designSchema, partSchema, statuses, versionSchema } from '@/
 import { goalSchema } from '@/core/goals'
 import { documentIdSchema, goalIdSchema, nodeIdSchema, roundIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
 import { letterLine, letterView, sendingPlan } from './letter-views'
-import { emailSchema, invitation, keptMail, madeLink, personLine, personNameSchema, personRef, trailFilter, trailLine } from './people'
+import {
+  emailSchema,
+  invitation,
+  keptMail,
+  madeLink,
+  personLine,
+  personNameSchema,
+  personRef,
+  trailFilter,
+  trailLine,
+} from './people'
 import {
   type Role,
   accountView,
@@ -34,6 +44,7 @@ import {
   rehearsalView,
   resultView,
   roles,
+  servedView,
   siteFigures,
   siteSettings,
   standInView,
@@ -58,7 +69,12 @@ interface Action<In extends z.ZodType, Out extends z.ZodType, Changes extends bo
 
 const action =
   <Changes extends boolean>(role: Role, changes: Changes) =>
-  <In extends z.ZodType, Out extends z.ZodType>(input: In, output: Out): Action<In, Out, Changes> => ({ input, output, role, changes })
+  <In extends z.ZodType, Out extends z.ZodType>(input: In, output: Out): Action<In, Out, Changes> => ({
+    input,
+    output,
+    role,
+    changes,
+  })
 
 const asks = action('editor', false)
 const edits = action('editor', true)
@@ -82,12 +98,16 @@ export const contract = {
       visitorsToday: z.number(),
       viewsToday: z.number(),
       visitorsNow: z.number(),
-      counting: z.object({ waiting: z.number(), lastEventAt: when.nullable(), jobsWell: z.boolean() }),
+      counting: z.object({ waiting: z.number(), setAside: z.number(), lastEventAt: when.nullable(), jobsWell: z.boolean() }),
+      /** What each site process really serves, and what of it could not be made. */
+      served: z.array(servedView),
       release: z.object({ number: z.number(), reason: z.string(), at: when, by: z.string() }).nullable(),
     }),
   ),
   /** Who came in the last 28 days, whatever is tested: to the whole site, or to one page. */
   'site.figures': asks(z.object({ document: documentIdSchema.nullable().default(null) }), siteFigures),
+  /** Which numbers hold made-up people, as this is or was a demonstration site. */
+  'site.madeUp': asks(nothing, z.object({ any: z.boolean(), tests: z.array(testIdSchema), calls: z.array(documentIdSchema) })),
   /** Where a test would pay most, by the last 28 days: the whole site, or one page. */
   'site.next': asks(
     z.object({ document: documentIdSchema.nullable().default(null) }),

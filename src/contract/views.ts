@@ -141,6 +141,13 @@ export const callFilter = z.object({
 
 export const revisionLine = z.object({ number: z.number(), note: z.string(), author: z.string(), at: when })
 
+/** A site process, by its own word. */
+export const servedView = z.object({
+  name: z.string(),
+  release: z.number(),
+  faults: z.array(z.object({ id: z.string(), title: z.string(), words: z.string() })),
+})
+
 export const documentView = z.object({
   document: documentSchema,
   lock,
@@ -160,6 +167,8 @@ export const documentView = z.object({
   /** Parts whose rules are live, with the versions as they are live. */
   live: z.array(z.object({ node: nodeIdSchema, versions: z.array(versionIdSchema), current: z.boolean() })),
   revisions: z.array(revisionLine),
+  /** Why the site could not make the published form of it, and goes on serving what was there before. */
+  unserved: z.string().nullable(),
   editedBy: z.string(),
   editedAt: when,
 })

@@ -16,7 +16,9 @@ export function circleOfRoutes(release: Pick<Release, 'documents' | 'rounds' | '
   }
   for (const page of pages.values()) add(page, [])
   const varied = [
-    ...release.rounds.flatMap(({ design, versions }) => design.arms.flatMap(({ version }) => changesOf(design, versions, version))),
+    ...release.rounds.flatMap(({ design, versions }) =>
+      design.arms.flatMap(({ version }) => changesOf(design, versions, version)),
+    ),
     ...release.personalizations.flatMap(({ document, rules }) => rules.map(({ version: { edits } }) => ({ document, edits }))),
   ]
   for (const { document, edits } of varied) {

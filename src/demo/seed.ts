@@ -14,6 +14,7 @@ import { eventsOf } from '@/server/rehearse'
 import { createDocument, publishBody } from '@/server/stores/documents'
 import { createGoal } from '@/server/stores/goals'
 import { makeRelease } from '@/server/stores/releases'
+import { readSettings, writeSettings } from '@/server/stores/settings'
 import { roundsOf, testNumber } from '@/server/stores/tests'
 import { siteOrigin } from '@/serving/addresses'
 import { writeEvents } from '@/server/stores/events'
@@ -62,6 +63,7 @@ async function seedSite(db: Database): Promise<void> {
     for (const document of letters) await createDocument(trx, document, position++, author)
     for (const document of draftPages) await createDocument(trx, document, position++, 'Edgar Fenn')
     for (const goal of demoGoals) await createGoal(trx, goal, author, true)
+    await writeSettings(trx, { ...(await readSettings(trx)), demonstration: true, mail: 'standIn' }, author)
     await makeRelease(trx, 'the site went live', author)
   })
 }

@@ -4,7 +4,7 @@ import { inTransaction, type Database } from '@/server/database/connect'
 import { createDocument, publishBody } from '@/server/stores/documents'
 import { makeRelease } from '@/server/stores/releases'
 import { forgetTallies } from '@/server/stores/tally'
-import { act, attempt, donePage, editor, freshDatabase, publisher, testPage } from '@/server/test-database'
+import { act, administrator, attempt, donePage, editor, freshDatabase, publisher, testPage } from '@/server/test-database'
 import { postOn } from './letters'
 import { tallyAll } from './work'
 
@@ -55,6 +55,7 @@ beforeEach(async () => {
   }
   const { lock } = await act(db, editor, 'document.edit', { document: testPage.id, base: 0, edits: [place] })
   await act(db, publisher, 'document.publish', { document: testPage.id, lock })
+  await act(db, administrator, 'setting.save', { demonstration: true })
 })
 afterEach(() => db.destroy())
 
@@ -172,6 +173,34 @@ test.each<[string, DocumentId, Edit[], string]>([
   const { lock } = await act(db, editor, 'document.edit', { document, base: 0, edits })
   const answer = await attempt(db, publisher, 'letter.send', { document, lock, plan })
   expect(answer).toMatchObject({ status: 422, body: { fault: expect.stringContaining(words) as string } })
+})
+
+test('where people are real, made-up readers add to the letter’s own figures and to nothing else', async () => {
+  const test = await testOnCall()
+  await act(db, administrator, 'setting.save', { demonstration: false })
+  await act(db, publisher, 'letter.send', { document: sunday, lock: 0, plan })
+  await drain(post)
+  await drain(weeksLater)
+  await tallyAll(db)
+  const { opened: readers, followed } = await opened()
+  expect([readers > 200, followed > 50]).toEqual([true, true])
+  const result = await act(db, editor, 'result.read', { test, source: 0 })
+  expect(result?.rates.map(({ assigned, exposed }) => [assigned, exposed])).toEqual([
+    [0, 0],
+    [0, 0],
+  ])
+  const [line] = (await act(db, editor, 'call.list', { only: call.id })).lines
+  expect([line?.views, line?.revenue, (await act(db, editor, 'today.read', {})).viewsToday]).toEqual([0, 0, 0])
+  expect(await act(db, editor, 'site.madeUp', {})).toEqual({ any: false, tests: [], calls: [] })
+})
+
+test('what made-up people are in is named, also after the site has stopped being a demonstration', async () => {
+  const test = await testOnCall()
+  await act(db, publisher, 'letter.send', { document: sunday, lock: 0, plan })
+  await drain(post)
+  await drain(weeksLater)
+  await act(db, administrator, 'setting.save', { demonstration: false })
+  expect(await act(db, editor, 'site.madeUp', {})).toEqual({ any: true, tests: [test], calls: [call.id] })
 })
 
 test('editors write newsletters, publishers send and stop them; a change in between is not sent unseen', async () => {

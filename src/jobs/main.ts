@@ -1,7 +1,11 @@
 import { join } from 'node:path'
-import pino from 'pino'
+import { logger } from '@/serving/logger'
 import * as z from 'zod'
 import { connect } from '@/server/database/connect'
+import { keepGoing } from '@/serving/keep-going'
+import { pruneTrail } from '@/server/stores/audit-trail'
+import { readSettings } from '@/server/stores/settings'
+import { forgetProcesses } from '@/server/stores/site-processes'
 import { readAssets } from '@/site/assets'
 import { siteOrigin } from '@/serving/addresses'
 import { READERS_HOUR } from '@/server/stand-ins/letter-service'
@@ -14,7 +18,8 @@ const settings = z.object({ SPRIG_LOOK: z.string().default(join(process.cwd(), '
 const PAUSE = 200
 const LOCK = 'sprig_jobs'
 
-const log = pino({ name: 'jobs' })
+const log = logger('jobs')
+keepGoing((reason) => log.error(reason))
 const db = connect(process.env)
 const assets = readAssets(settings.SPRIG_LOOK)
 const style = styleAddress(assets)
@@ -38,6 +43,7 @@ async function work(): Promise<void> {
           await tallyAll(db)
           await postOn(db, { now: new Date(), hour: READERS_HOUR, origin: siteOrigin(), css, log: (reason) => log.error(reason) })
           await drawPictures(db, style)
+          await tidyUp()
           if (!(await rehearseOn(db))) await pause(PAUSE)
         }
       } finally {
@@ -52,6 +58,17 @@ async function work(): Promise<void> {
     }
     await pause(1000)
   }
+}
+
+const TIDY_EVERY = 10 * 60_000
+let tidiedAt = 0
+/** What has been kept for as long as it has to be, and processes that are long gone. */
+async function tidyUp(): Promise<void> {
+  if (Date.now() - tidiedAt < TIDY_EVERY) return
+  const pruned = await pruneTrail(db, (await readSettings(db)).auditDays)
+  await forgetProcesses(db)
+  // Where there was more than is taken away at once, the rest follows at the next turn.
+  if (pruned === 0) tidiedAt = Date.now()
 }
 
 async function holdsLock(connection: unknown): Promise<boolean> {

@@ -18,7 +18,7 @@ const DAY = 86_400_000
 /** Counts all that waits. */
 export async function tallyAll(db: Database): Promise<number> {
   let counted = 0
-  for (let most = TALLY_AT_ONCE; ; ) {
+  for (let most = TALLY_AT_ONCE; ;) {
     try {
       const count = await inTransaction(db, (trx) => tallyNext(trx, most))
       counted += count

@@ -2,7 +2,10 @@ import type { IncomingMessage } from 'node:http'
 import { clientAddresses } from './client-address'
 
 const request = (from: string, forwarded?: string) =>
-  ({ socket: { remoteAddress: from }, headers: forwarded === undefined ? {} : { 'x-forwarded-for': forwarded } }) as IncomingMessage
+  ({
+    socket: { remoteAddress: from },
+    headers: forwarded === undefined ? {} : { 'x-forwarded-for': forwarded },
+  }) as IncomingMessage
 
 test.each([
   ['nobody is believed unless named', '', '127.0.0.1', '203.0.113.9', '127.0.0.1'],

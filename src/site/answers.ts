@@ -33,7 +33,12 @@ export function notFound(reply: FastifyReply, compiled: CompiledSite, style: str
 }
 
 /** A file from memory, or the one range of it that was asked for. */
-export function sendAsset(request: FastifyRequest, reply: FastifyReply, asset: Asset | undefined, forGood: boolean): FastifyReply {
+export function sendAsset(
+  request: FastifyRequest,
+  reply: FastifyReply,
+  asset: Asset | undefined,
+  forGood: boolean,
+): FastifyReply {
   if (asset === undefined) return plain(reply, 404, 'There is no such file.')
   const unchanged = request.headers['if-none-match'] === asset.etag
   const headers = {

@@ -1,6 +1,6 @@
 import { join } from 'node:path'
 import { hostname } from 'node:os'
-import pino from 'pino'
+import { logger } from '@/serving/logger'
 import * as z from 'zod'
 import { connect, isReachable } from '@/server/database/connect'
 import { writeEvents } from '@/server/stores/events'
@@ -44,7 +44,7 @@ const WRITE_WITHIN = 4000
 
 const SAY_EVERY = 2000
 
-const log = pino({ name: 'site' })
+const log = logger('site')
 keepGoing((reason) => log.error(reason))
 const letGo = folderOfItsOwn()
 const db = connect(process.env)
@@ -80,7 +80,9 @@ let saidAt = 0
 async function sayWhatIsServed(): Promise<void> {
   saidAt = Date.now()
   const name = `${hostname()}:${settings.SITE_PORT}`
-  await sayServed(db, { name, release: number, faults: current?.faults ?? [], at: new Date() }).catch((reason: unknown) => log.warn(reason))
+  await sayServed(db, { name, release: number, faults: current?.faults ?? [], at: new Date() }).catch((reason: unknown) =>
+    log.warn(reason),
+  )
 }
 
 function folderOfItsOwn(): () => void {

@@ -143,16 +143,22 @@ describe('whatever one request holds', () => {
     return { site, get, faults }
   }
 
-  test.each([`/?utm_campaign=${'a'.repeat(79)}%F0%9F%98%80`, '/?utm_campaign=%ED%A0%80', '/?utm_campaign=%ff%00', '/?utm_campaign=%'])(
-    'a page is served for %s, and its campaign can be read back',
-    async (path) => {
-      const { site, get } = await listening()
-      const cookie = await site.inject({ url: path, headers: { 'user-agent': known['user-agent'] } })
-      const visit = [cookie.headers['set-cookie']].flat().find((line) => line?.startsWith('visit='))?.slice('visit='.length).split(';')[0]
-      expect(readVisit(visit, Math.floor(1_700_000_000_000 / 60_000))).not.toBeNull()
-      expect(await get(path)).toBe(200)
-    },
-  )
+  test.each([
+    `/?utm_campaign=${'a'.repeat(79)}%F0%9F%98%80`,
+    '/?utm_campaign=%ED%A0%80',
+    '/?utm_campaign=%ff%00',
+    '/?utm_campaign=%',
+  ])('a page is served for %s, and its campaign can be read back', async (path) => {
+    const { site, get } = await listening()
+    const cookie = await site.inject({ url: path, headers: { 'user-agent': known['user-agent'] } })
+    const visit = [cookie.headers['set-cookie']]
+      .flat()
+      .find((line) => line?.startsWith('visit='))
+      ?.slice('visit='.length)
+      .split(';')[0]
+    expect(readVisit(visit, Math.floor(1_700_000_000_000 / 60_000))).not.toBeNull()
+    expect(await get(path)).toBe(200)
+  })
 
   test('a fault in answering one is written down and answered, and the next is served', async () => {
     let broken = true
@@ -178,7 +184,10 @@ describe('whatever one request holds', () => {
 
   test('a link to a name with other letters is followed as its encoded form', async () => {
     const form = { ...page, nodes: { ...page.nodes, form: { ...page.nodes.form, props: { next: 'https://例え.example/ü' } } } }
-    const released = compile(releaseSchema.parse({ documents: [form], rounds: [], personalizations: [], goals: [] }), { script: '', style: '' })
+    const released = compile(releaseSchema.parse({ documents: [form], rounds: [], personalizations: [], goals: [] }), {
+      script: '',
+      style: '',
+    })
     const { site } = siteWith({ current: () => released })
     const sent = await site.inject({
       method: 'POST',

@@ -92,7 +92,9 @@ export function makeSite(parts: SiteParts): FastifyInstance {
   })
   site.get('/healthz', (_, reply) => {
     const loaded = parts.current()
-    return loaded === null ? plain(reply, 503, 'no release is loaded yet') : plain(reply, 200, health(loaded, parts.number?.() ?? 0))
+    return loaded === null
+      ? plain(reply, 503, 'no release is loaded yet')
+      : plain(reply, 200, health(loaded, parts.number?.() ?? 0))
   })
   site.get('/look/*', (request, reply) =>
     sendAsset(request, reply, parts.assets.get(request.url.split('?')[0] ?? ''), request.url.includes('?')),

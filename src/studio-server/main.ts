@@ -1,6 +1,6 @@
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http'
 import next from 'next'
-import pino from 'pino'
+import { logger } from '@/serving/logger'
 import * as z from 'zod'
 import { isSecure, STRICT_TRANSPORT, studioOrigin } from '@/serving/addresses'
 import { CLIENT_ADDRESS } from '@/serving/client-address-header'
@@ -15,7 +15,7 @@ const settings = z
   })
   .parse(process.env)
 
-const log = pino({ name: 'studio' })
+const log = logger('studio')
 const addressOf = clientAddresses(settings.SPRIG_TRUSTED_PROXIES)
 const methods = new Set(['GET', 'HEAD', 'POST'])
 keepGoing((reason) => log.error(reason))
@@ -60,7 +60,8 @@ const server = createServer((request, response) => {
 })
 
 void studio.prepare().then(
-  () => server.listen(settings.STUDIO_PORT, settings.STUDIO_HOST, () => log.info({ port: settings.STUDIO_PORT }, 'studio listening')),
+  () =>
+    server.listen(settings.STUDIO_PORT, settings.STUDIO_HOST, () => log.info({ port: settings.STUDIO_PORT }, 'studio listening')),
   (reason: unknown) => {
     log.fatal(reason, 'the studio cannot start')
     process.exit(1)

@@ -174,7 +174,9 @@ function refuseTooMuch(html: string): void {
   let tags = 0
   for (let at = html.indexOf('<'); at >= 0; at = html.indexOf('<', at + 1)) tags++
   if (tags > MOST_TAGS)
-    throw new FileFault(`This file has more than ${MOST_TAGS.toLocaleString('en')} tags, which is more than a page can have. Divide it.`)
+    throw new FileFault(
+      `This file has more than ${MOST_TAGS.toLocaleString('en')} tags, which is more than a page can have. Divide it.`,
+    )
 }
 
 function refuseTooDeep(document: Tree.Document): void {

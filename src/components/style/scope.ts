@@ -70,7 +70,12 @@ function animationsIn(sheet: csstree.StyleSheet, fault: Report): Set<string> {
 type Subject = 'self' | 'inside'
 
 /** @param parent what `&` can be, in a rule that stands in another */
-function scopeRules(children: csstree.List<csstree.CssNode>, id: string, parent: ReadonlySet<Subject> | null, fault: Report): void {
+function scopeRules(
+  children: csstree.List<csstree.CssNode>,
+  id: string,
+  parent: ReadonlySet<Subject> | null,
+  fault: Report,
+): void {
   children.forEach((node) => {
     if (node.type === 'Atrule' && !isKeyframes(node) && node.block !== null) scopeRules(node.block.children, id, parent, fault)
     if (node.type !== 'Rule') return
@@ -100,12 +105,7 @@ function compoundsOf(selector: csstree.Selector): Compound[] {
 }
 
 /** Confines a selector. @returns what its subject can be */
-function scopeSelector(
-  selector: csstree.Selector,
-  id: string,
-  parent: ReadonlySet<Subject> | null,
-  fault: Report,
-): Subject {
+function scopeSelector(selector: csstree.Selector, id: string, parent: ReadonlySet<Subject> | null, fault: Report): Subject {
   const outer: Subject = parent === null || parent.has('self') ? 'self' : 'inside'
   const compounds = compoundsOf(selector)
   const [first] = compounds
@@ -132,7 +132,8 @@ function after(before: Subject, combinator: csstree.Combinator, fault: Report): 
       return 'inside'
     case '+':
     case '~':
-      if (before === 'self') fault(`“${combinator.name}” would reach what stands beside this part. Name something inside it.`, combinator)
+      if (before === 'self')
+        fault(`“${combinator.name}” would reach what stands beside this part. Name something inside it.`, combinator)
       return 'inside'
     default:
       fault(`“${combinator.name}” cannot be used here.`, combinator)
@@ -186,9 +187,24 @@ function nameOf(name: string): string {
   return csstree.ident.decode(name).toLowerCase()
 }
 
-const positions = new Set(['static', 'relative', 'absolute', 'sticky', '-webkit-sticky', 'initial', 'inherit', 'unset', 'revert', 'revert-layer'])
+const positions = new Set([
+  'static',
+  'relative',
+  'absolute',
+  'sticky',
+  '-webkit-sticky',
+  'initial',
+  'inherit',
+  'unset',
+  'revert',
+  'revert-layer',
+])
 
-function checkDeclaration(declaration: csstree.Declaration, around: { id: string; names: ReadonlySet<string> }, fault: Report): void {
+function checkDeclaration(
+  declaration: csstree.Declaration,
+  around: { id: string; names: ReadonlySet<string> },
+  fault: Report,
+): void {
   const property = nameOf(declaration.property)
   if (property === 'position' && !positions.has(nameOf(csstree.generate(declaration.value).trim())))
     fault('A fixed position would lie over the rest of the page. Use “sticky” or “relative”.', declaration)

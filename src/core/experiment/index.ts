@@ -23,7 +23,17 @@ export {
   type Version,
 } from './design'
 export { commands, isOpenToChange, next, statuses, transitions, type Command, type Status } from './lifecycle'
-export { checks, readiness, routeCircle, routeOf, touches, type Check, type Finding, type Readiness, type ReadinessFacts } from './readiness'
+export {
+  checks,
+  readiness,
+  routeCircle,
+  routeOf,
+  touches,
+  type Check,
+  type Finding,
+  type Readiness,
+  type ReadinessFacts,
+} from './readiness'
 export { forecast, type Forecast, type Traffic } from './forecast'
 export {
   leader,

@@ -56,10 +56,21 @@ export function readOpml(text: string): OutlineFile {
     parseTagValue: false,
     isArray: (name) => name === 'outline',
   })
-  const parsed = file.safeParse(parser.parse(text))
+  const parsed = file.safeParse(parsedXml(parser, text))
   if (!parsed.success) throw new FileFault('This is no OPML file: it needs <opml> with <head> and <body>.', 1)
   const { head, body } = parsed.data.opml
   return { title: head === '' ? '' : head.title, items: body.outline.map((raw) => item(raw, text)) }
+}
+
+/** The parser has limits of its own, of depth and of what entities grow to, and says so by throwing. */
+function parsedXml(parser: XMLParser, text: string): unknown {
+  try {
+    return parser.parse(text) as unknown
+  } catch (reason) {
+    throw new FileFault(
+      `This outline cannot be read: ${reason instanceof Error ? reason.message.toLowerCase() : 'it is damaged'}.`,
+    )
+  }
 }
 
 function item(raw: RawOutline, text: string): OutlineItem {

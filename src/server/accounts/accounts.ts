@@ -20,7 +20,12 @@ export async function createAccount(
   })
 }
 
-const ownRow = z.object({ email: z.string(), name: z.string(), password_hash: z.string().nullable(), one_time: z.coerce.boolean() })
+const ownRow = z.object({
+  email: z.string(),
+  name: z.string(),
+  password_hash: z.string().nullable(),
+  one_time: z.coerce.boolean(),
+})
 
 /**
  * Takes another password of one's own; every other session of the account ends.

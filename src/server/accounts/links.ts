@@ -40,7 +40,12 @@ export async function readLink(db: Knex, token: string): Promise<OpenLink | null
  */
 export async function useLink(trx: Knex.Transaction, token: string): Promise<OpenLink> {
   const link = await readLink(trx, token)
-  const gone = link === null ? 0 : await trx('account_links').where({ hash: hashed(token) }).delete()
+  const gone =
+    link === null
+      ? 0
+      : await trx('account_links')
+          .where({ hash: hashed(token) })
+          .delete()
   if (link === null || gone === 0)
     throw new Failure('missing', 'This link has been used, or is too old. Ask an administrator for another one.')
   return link

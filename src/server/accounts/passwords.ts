@@ -16,7 +16,8 @@ const waiting: (() => void)[] = []
 
 async function inTurn<Of>(work: () => Promise<Of>): Promise<Of> {
   if (working >= AT_ONCE) {
-    if (waiting.length >= MOST_WAITING) throw new Failure('busy', 'Too many people sign in at this moment. Try again in a few seconds.', 5)
+    if (waiting.length >= MOST_WAITING)
+      throw new Failure('busy', 'Too many people sign in at this moment. Try again in a few seconds.', 5)
     await new Promise<void>((next) => waiting.push(next))
   } else working++
   try {
@@ -57,7 +58,8 @@ let strength: ZxcvbnFactory | undefined
 export function passwordFault(password: string, known: readonly string[]): string | null {
   if (password.length < 12) return 'Take at least 12 characters; four words that have nothing to do with each other are good.'
   if (password.length > 200) return 'At most 200 characters.'
-  if (password.trim().length < 12) return 'Spaces alone are easy to guess. Take four words that have nothing to do with each other.'
+  if (password.trim().length < 12)
+    return 'Spaces alone are easy to guess. Take four words that have nothing to do with each other.'
   const plain = password.toLowerCase()
   if (known.some((one) => one.length > 3 && plain === one.toLowerCase()))
     return 'This is known to others. Take one that is not your e-mail, your name, or a password you were given.'
@@ -66,6 +68,11 @@ export function passwordFault(password: string, known: readonly string[]): strin
     graphs: common.adjacencyGraphs,
     translations: english.translations,
   })
-  const { score } = strength.check(password.slice(0, 100), [...known, ...known.flatMap((one) => one.split(/[@.\s-]+/)), 'upbeat', 'sprig'])
+  const { score } = strength.check(password.slice(0, 100), [
+    ...known,
+    ...known.flatMap((one) => one.split(/[@.\s-]+/)),
+    'upbeat',
+    'sprig',
+  ])
   return score >= 3 ? null : 'This one is easy to guess. Take four words that have nothing to do with each other.'
 }

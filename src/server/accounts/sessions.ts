@@ -51,7 +51,10 @@ export async function openSession(db: Knex, account: string): Promise<string> {
   return addToken(db, { account, family: randomBytes(16), expiresAt: new Date(Date.now() + SESSION_HOURS * HOUR) })
 }
 
-async function addToken(db: Knex, { account, family, expiresAt }: { account: string; family: Buffer; expiresAt: Date }): Promise<string> {
+async function addToken(
+  db: Knex,
+  { account, family, expiresAt }: { account: string; family: Buffer; expiresAt: Date },
+): Promise<string> {
   const token = randomBytes(32).toString('base64url')
   const now = new Date()
   await db('sessions').insert({
@@ -76,9 +79,7 @@ export async function readSession(db: Knex, token: string | undefined, mayRenew:
     .first('a.id', 'a.email', 'a.name', 'a.role', 'a.one_time', 'a.seen_at', 's.rotated_at')
   if (row === undefined) return null
   const account = accountRow.parse(row)
-  const about = z
-    .object({ rotated_at: z.date(), one_time: z.coerce.boolean(), seen_at: z.date().nullable() })
-    .parse(row)
+  const about = z.object({ rotated_at: z.date(), one_time: z.coerce.boolean(), seen_at: z.date().nullable() }).parse(row)
   if (about.seen_at === null || Date.now() - about.seen_at.getTime() > SEEN_EVERY)
     await db('accounts').where({ id: account.id }).update({ seen_at: new Date() })
   const due = mayRenew && Date.now() - about.rotated_at.getTime() > ROTATE_AFTER
@@ -89,7 +90,9 @@ const familyRow = z.object({ account_id: z.string(), family: z.instanceof(Buffer
 
 /** Whichever of several requests at once comes first takes the token's place; the others go on with what they have. */
 async function renew(db: Knex, token: string): Promise<string | null> {
-  const before: unknown = await db('sessions').where({ token_hash: hashed(token) }).first('account_id', 'family', 'expires_at')
+  const before: unknown = await db('sessions')
+    .where({ token_hash: hashed(token) })
+    .first('account_id', 'family', 'expires_at')
   const taken = await db('sessions')
     .where({ token_hash: hashed(token), replaced: 0 })
     .update({ replaced: 1, rotated_at: new Date(), expires_at: db.raw('LEAST(expires_at, ?)', [new Date(Date.now() + GRACE)]) })
@@ -101,7 +104,9 @@ async function renew(db: Knex, token: string): Promise<string | null> {
 /** Ends the session, with every token it ever had. */
 export async function signOut(db: Knex, token: string | undefined): Promise<void> {
   if (token === undefined) return
-  const row: unknown = await db('sessions').where({ token_hash: hashed(token) }).first('family')
+  const row: unknown = await db('sessions')
+    .where({ token_hash: hashed(token) })
+    .first('family')
   if (row !== undefined)
     await db('sessions')
       .where({ family: z.object({ family: z.instanceof(Buffer) }).parse(row).family })

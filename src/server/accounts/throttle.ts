@@ -28,7 +28,10 @@ export interface Try {
  * @throws {Failure} where it comes too soon after others that were wrong; it is then not counted
  */
 export async function beginTry(db: Knex, email: string, address: string): Promise<Try> {
-  const subjects = { pair: `pair:${email.toLowerCase().slice(0, 120)} ${address.slice(0, 60)}`, address: `address:${address.slice(0, 60)}` }
+  const subjects = {
+    pair: `pair:${email.toLowerCase().slice(0, 120)} ${address.slice(0, 60)}`,
+    address: `address:${address.slice(0, 60)}`,
+  }
   const now = new Date()
   const rows: number[] = []
   for (const subject of Object.values(subjects)) {
@@ -49,13 +52,19 @@ export async function beginTry(db: Knex, email: string, address: string): Promis
     const left = last === null ? 0 : Math.ceil((last.getTime() + wait * 1000 - now.getTime()) / 1000)
     if (wait === 0 || left <= 0) continue
     await forget()
-    throw new Failure('busy', `Too many tries with a wrong password. Try again in ${left === 1 ? 'a second' : `${left} seconds`}.`, left)
+    throw new Failure(
+      'busy',
+      `Too many tries with a wrong password. Try again in ${left === 1 ? 'a second' : `${left} seconds`}.`,
+      left,
+    )
   }
   return {
     succeeded: async () => {
       await db('sign_in_failures').where({ subject: subjects.pair }).delete()
       await db('sign_in_failures').whereIn('seq', rows).delete()
-      await db('sign_in_failures').where('at', '<', new Date(now.getTime() - WINDOW)).delete()
+      await db('sign_in_failures')
+        .where('at', '<', new Date(now.getTime() - WINDOW))
+        .delete()
     },
   }
 }

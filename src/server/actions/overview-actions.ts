@@ -16,24 +16,30 @@ import type { Handlers } from './handler'
 import { siteFigures } from './site-figures'
 import { listTests } from './test-lines'
 import { whereNext } from './where-next'
+import { countSetAside } from '../stores/events'
+import { madeUp } from '../stores/made-up'
+import { servedNow } from '../stores/site-processes'
 
 const DAY = 86_400_000
 const NOW_MINUTES = 5
 /** A jobs process that has not been heard of for this long is taken to be gone. */
 const JOBS_SILENCE = 60_000
 
-export const overviewActions: Handlers<'session.read' | 'today.read' | 'site.figures' | 'site.next' | 'site.read'> = {
+export const overviewActions: Handlers<
+  'session.read' | 'today.read' | 'site.figures' | 'site.madeUp' | 'site.next' | 'site.read'
+> = {
   'session.read': ({ account }) => Promise.resolve(account),
 
   'today.read': async ({ db }) => {
     const today = dayOf(new Date())
-    const [tests, sums, now, counting, release, changed] = await Promise.all([
+    const [tests, sums, now, counting, release, changed, served] = await Promise.all([
       listTests(db, () => undefined, 1),
       sumsSince(db, today, [SITE]),
       visitorsSince(db, new Date(Date.now() - NOW_MINUTES * 60_000)),
       countingHealth(db),
       newestRelease(db),
       changedPages(db),
+      servedBy(db),
     ])
     return {
       tests: tests.lines,
@@ -42,6 +48,7 @@ export const overviewActions: Handlers<'session.read' | 'today.read' | 'site.fig
       viewsToday: sums.get(SITE)?.times ?? 0,
       visitorsNow: now,
       counting,
+      served,
       release:
         release === null
           ? null
@@ -50,6 +57,8 @@ export const overviewActions: Handlers<'session.read' | 'today.read' | 'site.fig
   },
 
   'site.figures': ({ db }, { document }) => siteFigures(db, document),
+
+  'site.madeUp': ({ db }) => madeUp(db),
 
   'site.next': async ({ db }, { document }) => ({
     places: await whereNext(db, document),
@@ -200,9 +209,24 @@ async function countingHealth(db: Knex) {
   const time = z.object({ at: z.date() })
   return {
     waiting,
+    setAside: await countSetAside(db),
     lastEventAt: last === undefined ? null : time.parse(last).at.toISOString(),
     jobsWell: beat !== undefined && Date.now() - time.parse(beat).at.getTime() < JOBS_SILENCE,
   }
+}
+
+/** What each site process serves, with the titles of what it could not make. */
+async function servedBy(db: Knex) {
+  const served = await servedNow(db)
+  const ids = [...new Set(served.flatMap(({ faults }) => faults.map(({ id }) => id)))]
+  const rows: { id: string; title: string }[] =
+    ids.length === 0 ? [] : await db('documents').whereIn('id', ids).select('id', 'title')
+  const titles = new Map(rows.map(({ id, title }) => [id, title]))
+  return served.map(({ name, release, faults }) => ({
+    name,
+    release,
+    faults: faults.map(({ id, words }) => ({ id, words, title: titles.get(id) ?? id })),
+  }))
 }
 
 async function changedPages(db: Knex) {

@@ -34,7 +34,8 @@ export const peopleActions: Area<'person'> & Area<'self'> & Handlers<'mail.list'
   'person.disable': ({ db, account }, { person, disabled }) =>
     inTransaction(db, async (trx) => {
       const before = await holdPerson(trx, person)
-      if (disabled && person === account.id) throw new Failure('blocked', 'You cannot close your own account. Ask another administrator.')
+      if (disabled && person === account.id)
+        throw new Failure('blocked', 'You cannot close your own account. Ask another administrator.')
       if (disabled && before.role === 'administrator') await refuseLastAdministrator(trx, person)
       await trx('accounts')
         .where({ id: person })
@@ -71,7 +72,13 @@ export const peopleActions: Area<'person'> & Area<'self'> & Handlers<'mail.list'
 
   'mail.list': async ({ db }) => ({
     on: (await mailService(db)) !== null,
-    mails: (await keptMails(db, 20)).map(({ seq, recipient: to, subject, body, at }) => ({ seq, to, subject, body, at: at.toISOString() })),
+    mails: (await keptMails(db, 20)).map(({ seq, recipient: to, subject, body, at }) => ({
+      seq,
+      to,
+      subject,
+      body,
+      at: at.toISOString(),
+    })),
   }),
 }
 

@@ -97,7 +97,9 @@ export async function perform(
     // The table is typed by name on both sides; the compiler cannot follow one name through both at once.
     const handler = handlers[name as ActionName] as (context: Context, input: unknown) => Promise<unknown>
     const work = () => handler({ db, account }, input.data)
-    const done = action.changes ? await recorded(db, entryFor(name as ChangeName, input.data, account, address), work) : await work()
+    const done = action.changes
+      ? await recorded(db, entryFor(name as ChangeName, input.data, account, address), work)
+      : await work()
     return { status: 200, body: action.output.parse(done) }
   } catch (reason) {
     if (reason instanceof Failure) {
@@ -105,7 +107,8 @@ export async function perform(
         await record(db, entryFor(name as ChangeName, input.data, account, address), 'refused').catch(log)
       return fault(reason.code, reason.message, reason.retryAfter)
     }
-    if (isTaken(reason)) return fault('conflict', 'Somebody made the same at the same moment. Look at what is there now, then try again.')
+    if (isTaken(reason))
+      return fault('conflict', 'Somebody made the same at the same moment. Look at what is there now, then try again.')
     if (isBusy(reason)) return fault('busy', 'Too much was changed at the same moment. Nothing of yours was; try again.', 2)
     log(reason)
     return isDatabaseAway(reason)

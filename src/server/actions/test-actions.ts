@@ -31,7 +31,7 @@ import { Failure } from '../failure'
 import { holdDocument, readDocument, readPublished, readSurroundings, type DocumentRow } from '../stores/documents'
 import { publishGoals } from '../stores/goals'
 import { makeRelease } from '../stores/releases'
-import { allowScripts } from '../stores/scripts'
+import { refuseUnapproved } from '../stores/scripts'
 import { readSettings } from '../stores/settings'
 import { listRehearsals } from '../stores/rehearsals'
 import { holdTest, indexTest, readTest, roundsOf, testId, type TestRow } from '../stores/tests'
@@ -225,7 +225,7 @@ export const testActions: Area<'test'> = {
       await closeRounds(trx, row.number)
       const changes = await changesIn(trx, row, version)
       // Taking over is one more way in for a script.
-      await allowScripts(trx, account, codesBroughtBy((changes ?? []).flatMap(({ edits }) => edits)))
+      await refuseUnapproved(trx, codesBroughtBy((changes ?? []).flatMap(({ edits }) => edits)))
       return settle(trx, row, { version, reason, lesson, changes, author: account.name })
     }),
 

@@ -41,7 +41,9 @@ async function inThread<Task extends ReaderTask>(file: string, task: Task): Prom
     const answer = await new Promise<ReaderAnswer>((done, failed) => {
       worker.once('message', done)
       worker.once('error', failed)
-      worker.once('exit', () => failed(new FileFault(`This file is more than can be read: it took more than ${megabytes} MB of memory.`)))
+      worker.once('exit', () =>
+        failed(new FileFault(`This file is more than can be read: it took more than ${megabytes} MB of memory.`)),
+      )
       timer = setTimeout(
         () => failed(new FileFault(`This file is more than can be read: it took more than ${seconds} seconds. Divide it.`)),
         seconds * 1000,

@@ -21,7 +21,9 @@ export const archivedSiteSchema = z.object({
   format: z.literal('upbeat-sprig-site'),
   version: z.literal(1),
   documents: z
-    .array(z.object({ draft: documentSchema, published: documentSchema.nullable(), position: z.number().int().min(0).max(1_000_000) }))
+    .array(
+      z.object({ draft: documentSchema, published: documentSchema.nullable(), position: z.number().int().min(0).max(1_000_000) }),
+    )
     .max(20_000),
   versions: z
     .array(
@@ -57,7 +59,8 @@ export async function readArchiveFile(path: string): Promise<ArchivedSite> {
     else if (isMediaEntry(entry)) {
       const body = await bytes(FILM_LIMIT)
       const { name } = named(entry.fileName, () => checkFile(body))
-      if (`media/${name}` !== entry.fileName) throw new FileFault(`${entry.fileName} is not what its name says; it may be damaged.`)
+      if (`media/${name}` !== entry.fileName)
+        throw new FileFault(`${entry.fileName} is not what its name says; it may be damaged.`)
       media.add(name)
     }
   })

@@ -1,13 +1,29 @@
-import { zipSync, strToU8, unzipSync, strFromU8 } from 'fflate'
+import { mkdtempSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import type { Edit } from '@/core/document'
 import { FileFault } from '@/core/formats'
 import type { NodeId } from '@/core/ids'
-import { inTransaction, type Database } from '../database/connect'
+import type { Database } from '../database/connect'
 import { act, administrator, attempt, editor, freshDatabase, readyTest, testPage } from '../test-database'
 import { readArchive, writeArchive } from './archive'
+import { readMedia } from '../stores/media'
 import { checkFile, keepFile } from './picture-file'
 
 let db: Database
+
+async function archived(): Promise<Uint8Array> {
+  const chunks: Uint8Array[] = []
+  for await (const chunk of writeArchive(db)) chunks.push(chunk)
+  return Buffer.concat(chunks)
+}
+function onDisk(bytes: Uint8Array): string {
+  const path = join(mkdtempSync(join(tmpdir(), 'archive-')), 'site.zip')
+  writeFileSync(path, bytes)
+  return path
+}
+const load = (bytes: Uint8Array) => readArchive(db, onDisk(bytes), administrator)
 beforeEach(async () => {
   db = await freshDatabase()
 })
@@ -88,10 +104,10 @@ describe('a whole site', () => {
   test('is loaded by another instance as it was, with its pictures and its tests', async () => {
     await readyTest(db, 'Welcome')
     const { name } = await keepFile(db, pixel, { title: 'Pixel', alt: 'White', author: 'Emil' })
-    const archive = await writeArchive(db)
+    const archive = await archived()
     await db.destroy()
     db = await freshDatabase()
-    const loaded = await inTransaction(db, (trx) => readArchive(trx, archive, 'Ada'))
+    const loaded = await load(archive)
     expect(loaded).toMatchObject({ documents: 2, versions: 1, tests: 1, media: 1 })
     const { design, blocks } = await act(db, editor, 'test.open', { test: 't-1' })
     expect([design.arms.length, blocks]).toEqual([2, []])
@@ -101,20 +117,60 @@ describe('a whole site', () => {
 
   test('that is damaged is refused with the file and the place, and nothing of it stays', async () => {
     await keepFile(db, pixel, { title: 'Pixel', alt: 'White', author: 'Emil' })
-    const archive = unzipSync(await writeArchive(db))
+    const archive = unzipSync(await archived())
     await db('media').delete()
     const site = strFromU8(archive['site.json'] ?? new Uint8Array())
-    const load = (files: Record<string, Uint8Array>) => inTransaction(db, (trx) => readArchive(trx, zipSync(files), 'Ada'))
+    const pack = (files: Record<string, Uint8Array>) => load(zipSync(files))
     const edit: Edit = { kind: 'remove', node: 'x' as NodeId }
-    await expect(load({ ...archive, 'site.json': strToU8(site.replace('"heading"', '"marquee"')) })).rejects.toThrow(
+    await expect(pack({ ...archive, 'site.json': strToU8(site.replace('"heading"', '"marquee"')) })).rejects.toThrow(
       'there is no component type “marquee”',
     )
-    await expect(load({ ...archive, 'site.json': strToU8(site.slice(0, 200)) })).rejects.toThrow(/site\.json: Line \d+/)
-    await expect(load({ 'site.json': archive['site.json'] ?? new Uint8Array() })).rejects.toThrow(
+    await expect(pack({ ...archive, 'site.json': strToU8(site.slice(0, 200)) })).rejects.toThrow(/site\.json: Line \d+/)
+    await expect(pack({ 'site.json': archive['site.json'] ?? new Uint8Array() })).rejects.toThrow(
       'named in site.json but not in the archive',
     )
-    await expect(load({ [`other-${edit.kind}`]: new Uint8Array() })).rejects.toThrow(FileFault)
-    await expect(inTransaction(db, (trx) => readArchive(trx, strToU8('no zip'), 'Ada'))).rejects.toThrow('no zip archive')
+    await expect(pack({ [`other-${edit.kind}`]: new Uint8Array() })).rejects.toThrow(FileFault)
+    await expect(load(strToU8('no zip'))).rejects.toThrow('no zip archive')
     expect((await act(db, administrator, 'media.list', {})).total).toBe(0)
+  })
+
+  test('that is small and would unpack to more than can be held, or has more in it than it says, is refused in a moment', async () => {
+    const spaces = new Uint8Array(70_000_000).fill(32)
+    await expect(load(zipSync({ 'site.json': spaces }, { level: 1 }))).rejects.toThrow('unpacks to more than 60 MB')
+    const lying = Buffer.from(zipSync({ 'site.json': new Uint8Array(5_000_000).fill(32) }, { level: 1 }))
+    // The size that the directory of the archive states: what unpacks to more is not believed.
+    const directory = lying.indexOf(Buffer.from([0x50, 0x4b, 1, 2]))
+    lying.writeUInt32LE(10, directory + 24)
+    await expect(load(lying)).rejects.toThrow(FileFault)
+  })
+
+  test('with large films goes out and comes in whole', async () => {
+    const film = (seed: number) => Buffer.concat([Buffer.from([0x1a, 0x45, 0xdf, 0xa3]), Buffer.alloc(39_000_000, seed)])
+    const names: string[] = []
+    for (const seed of [1]) names.push((await keepFile(db, film(seed), { title: `Film ${seed}`, alt: '', author: 'Emil' })).name)
+    const bytes = await archived()
+    expect(bytes.length).toBeGreaterThan(39_000_000)
+    await db('media').delete()
+    expect(await load(bytes)).toMatchObject({ media: 1 })
+    const kept = new Map((await readMedia(db, names)).map(({ name, body }) => [name, body]))
+    expect(kept.get(names[0] ?? '')?.equals(film(1))).toBe(true)
+  })
+
+  test('with documents that show themselves, or a script of somebody else’s, is refused or approved by who loads it', async () => {
+    const archive = unzipSync(await archived())
+    const site = JSON.parse(strFromU8(archive['site.json'] ?? new Uint8Array())) as { documents: unknown[] }
+    const circle = {
+      id: 'round',
+      kind: 'shared',
+      root: 'r',
+      nodes: {
+        r: { type: 'sharedPart', props: { title: 'Round' }, children: ['cs'] },
+        cs: { type: 'columns', props: {}, children: ['c'] },
+        c: { type: 'column', props: {}, children: ['p'] },
+        p: { type: 'shared', props: { shared: 'round' }, children: [] },
+      },
+    }
+    site.documents.push({ draft: circle, published: null, position: 9 })
+    await expect(load(zipSync({ 'site.json': strToU8(JSON.stringify(site)) }))).rejects.toThrow('“Round” shows “Round”')
   })
 })

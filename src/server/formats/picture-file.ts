@@ -3,6 +3,7 @@ import { imageSize } from 'image-size'
 import type { Knex } from 'knex'
 import { shortened } from '@/core/text'
 import { Failure } from '../failure'
+import { writeMediaParts } from '../stores/media'
 
 export const PICTURE_LIMIT = 8_000_000
 export const FILM_LIMIT = 40_000_000
@@ -68,11 +69,11 @@ export async function keepFile(
       title: shortened(about.title, 200),
       alt: shortened(about.alt, 500),
       size: body.length,
-      body,
       created_at: new Date(),
       created_by: about.author,
     })
     .onConflict('name')
     .ignore()
+  await writeMediaParts(db, file.name, body)
   return file
 }

@@ -4,7 +4,11 @@ import type { ArchivedSite } from './archive-file'
 
 /** What can be read in a thread of its own. */
 export type ReaderTask =
-  | { readonly kind: 'html'; readonly text: string; /** Pages of this site by their addresses. */ readonly pages: ReadonlyMap<string, string> }
+  | {
+      readonly kind: 'html'
+      readonly text: string
+      /** Pages of this site by their addresses. */ readonly pages: ReadonlyMap<string, string>
+    }
   | { readonly kind: 'opml'; readonly text: string }
   | { readonly kind: 'exchange'; readonly text: string }
   | { readonly kind: 'archive'; readonly path: string }

@@ -105,7 +105,12 @@ export async function readersReact(db: Database, release: Release, now: Date): P
       const pass = readPass(`${step.letter}.${step.recipient}${step.carried === '' ? '' : `.${step.carried}`}`)
       return letter === undefined || pass === null ? [] : eventsOf(step, pass, letter, release)
     })
-    await writeEvents(trx, (await readSettings(trx)).demonstration ? events : ownOnly(events))
+    const { demonstration } = await readSettings(trx)
+    await writeEvents(trx, demonstration ? events : ownOnly(events))
+    if (demonstration)
+      await trx('letters')
+        .whereIn('number', [...letters.keys()])
+        .update({ counted: 1 })
     await trx('reader_steps')
       .whereIn(
         ['letter', 'recipient', 'step'],

@@ -26,9 +26,17 @@ const MOST_KEPT = 500
 function standInMailService(db: Knex): MailService {
   return {
     async send({ to, subject, body }) {
-      await db('kept_mails').insert({ recipient: to.slice(0, 254), subject: shortened(subject, 300), body: shortened(body, 5000), at: new Date() })
+      await db('kept_mails').insert({
+        recipient: to.slice(0, 254),
+        subject: shortened(subject, 300),
+        body: shortened(body, 5000),
+        at: new Date(),
+      })
       const old: unknown = await db('kept_mails').orderBy('seq', 'desc').offset(MOST_KEPT).limit(1).first('seq')
-      if (old !== undefined) await db('kept_mails').where('seq', '<=', z.object({ seq: z.coerce.number() }).parse(old).seq).delete()
+      if (old !== undefined)
+        await db('kept_mails')
+          .where('seq', '<=', z.object({ seq: z.coerce.number() }).parse(old).seq)
+          .delete()
     },
   }
 }

@@ -72,7 +72,10 @@ async function namesOf(db: Knex, rows: readonly Row[]): Promise<Map<string, stri
   await take('version', (ids) => db('versions').whereIn('id', ids).select('id', 'name'))
   await take('test', (ids) =>
     db('tests')
-      .whereIn('number', ids.filter((id) => /^t-[1-9]\d{0,8}$/.test(id)).map((id) => testNumber(id as TestId)))
+      .whereIn(
+        'number',
+        ids.filter((id) => /^t-[1-9]\d{0,8}$/.test(id)).map((id) => testNumber(id as TestId)),
+      )
       .select(db.raw("CONCAT('t-', number) AS id"), 'name'),
   )
   return names

@@ -40,7 +40,10 @@ function personLine({ id, email, name, role, disabled, hasPassword, seen_at: see
 }
 
 /** Held until the transaction ends, with all administrators, so that two changes at once cannot leave none. */
-export async function holdPerson(trx: Knex.Transaction, id: AccountId): Promise<{ name: string; email: string; role: Role; disabled: boolean }> {
+export async function holdPerson(
+  trx: Knex.Transaction,
+  id: AccountId,
+): Promise<{ name: string; email: string; role: Role; disabled: boolean }> {
   await trx('accounts').where({ role: 'administrator' }).orderBy('id').forUpdate().select('id')
   const found: unknown = await trx('accounts').where({ id }).forUpdate().first('name', 'email', 'role', 'disabled')
   if (found === undefined) throw missing('This person')
@@ -64,5 +67,6 @@ export async function refuseTakenEmail(trx: Knex, email: string, own: string | n
     .where({ email: email.toLowerCase() })
     .modify((query) => void (own === null || query.whereNot({ id: own })))
     .first('name')
-  if (other !== undefined) throw new Failure('input', `${z.object({ name: z.string() }).parse(other).name} already has the e-mail ${email}.`)
+  if (other !== undefined)
+    throw new Failure('input', `${z.object({ name: z.string() }).parse(other).name} already has the e-mail ${email}.`)
 }

@@ -28,9 +28,15 @@ export async function refuseShowing(trx: Knex, bodies: readonly ContentDocument[
     const { id, title, draft, body } = sharedRow.parse(raw)
     titles.set(id, title)
     const [asDraft, live] = [draft, body].map((column) => bodyColumn.safeParse(column).data)
-    forms.set(id, [...(id === first.id ? bodies : [asDraft]), live].filter((form) => form !== undefined))
+    forms.set(
+      id,
+      [...(id === first.id ? bodies : [asDraft]), live].filter((form) => form !== undefined),
+    )
   }
-  const versions: unknown[] = await trx('versions').where({ settled: 0 }).whereIn('document_id', [...forms.keys()]).select('document_id', 'edits')
+  const versions: unknown[] = await trx('versions')
+    .where({ settled: 0 })
+    .whereIn('document_id', [...forms.keys()])
+    .select('document_id', 'edits')
   for (const raw of versions) {
     const version = versionRow.safeParse(raw).data
     const [base] = version === undefined ? [] : (forms.get(version.document_id) ?? [])
@@ -50,7 +56,10 @@ export async function refuseShowing(trx: Knex, bodies: readonly ContentDocument[
 /** The most of any of its forms, and whatever any of them shows. */
 function showingOf(forms: readonly ContentDocument[] | undefined): Showing | null {
   if (forms === undefined) return null
-  const each = forms.map((form) => ({ components: Object.keys(form.nodes).length, shown: referencesOf(form).map(({ document }) => document) }))
+  const each = forms.map((form) => ({
+    components: Object.keys(form.nodes).length,
+    shown: referencesOf(form).map(({ document }) => document),
+  }))
   const [largest] = [...each].sort((one, other) => other.components + other.shown.length - one.components - one.shown.length)
   const others = new Set(each.flatMap(({ shown }) => shown))
   for (const id of largest?.shown ?? []) others.delete(id)

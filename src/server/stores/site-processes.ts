@@ -36,3 +36,10 @@ export async function servedNow(db: Knex): Promise<Served[]> {
     .limit(100)
   return rows.map((one) => row.parse(one)).map(({ release_number: release, ...rest }) => ({ ...rest, release }))
 }
+
+/** Takes away what processes said that have been gone for a day. */
+export async function forgetProcesses(db: Knex): Promise<void> {
+  await db('site_processes')
+    .where('at', '<', new Date(Date.now() - 86_400_000))
+    .delete()
+}

@@ -66,7 +66,8 @@ export function versionView(row: VersionRow): VersionView {
  */
 export async function checkVersion(trx: Knex, document: ContentDocument, edits: readonly Edit[]): Promise<Edit[]> {
   const read = editsSchema.safeParse(edits)
-  if (!read.success) throw new Failure('input', `This version cannot be kept: ${read.error.issues[0]?.message ?? 'not understood'}.`)
+  if (!read.success)
+    throw new Failure('input', `This version cannot be kept: ${read.error.issues[0]?.message ?? 'not understood'}.`)
   const clean = cleanEdits(document, read.data)
   const shown = apply(document, clean).document
   const checked = checkDocument(shown)

@@ -19,10 +19,12 @@ export class Allowance {
   take(subject: string, now: number): number {
     const { burst, perMinute } = this.rate
     const before = this.left.get(subject)
-    const filled = before === undefined ? burst : Math.min(burst, before.tokens + (Math.max(0, now - before.at) * perMinute) / 60_000)
+    const filled =
+      before === undefined ? burst : Math.min(burst, before.tokens + (Math.max(0, now - before.at) * perMinute) / 60_000)
     // Put in last, so that whoever was not here for longest is the first to be forgotten.
     this.left.delete(subject)
-    if (this.left.size >= MOST_SUBJECTS) for (const oldest of [...this.left.keys()].slice(0, MOST_SUBJECTS / 10)) this.left.delete(oldest)
+    if (this.left.size >= MOST_SUBJECTS)
+      for (const oldest of [...this.left.keys()].slice(0, MOST_SUBJECTS / 10)) this.left.delete(oldest)
     this.left.set(subject, { tokens: filled >= 1 ? filled - 1 : filled, at: now })
     return filled >= 1 ? 0 : Math.ceil(((1 - filled) * 60) / perMinute)
   }

@@ -248,7 +248,11 @@ describe('a script', () => {
   test('that a place of a shared component sets is one like any other', () => {
     const withScript: ContentDocument = {
       ...shared,
-      nodes: { ...shared.nodes, 'share-root': node('sharedPart', {}, ['hours', 'x']) as never, x: node('script', { code: '1' }) as never },
+      nodes: {
+        ...shared.nodes,
+        'share-root': node('sharedPart', {}, ['hours', 'x']) as never,
+        x: node('script', { code: '1' }) as never,
+      },
     }
     const placed: Edit = { kind: 'set', node: 'here' as NodeId, prop: 'overrides', value: ['x code "stolen()"'] }
     const compiled = compile(
@@ -294,7 +298,10 @@ describe('what cannot be drawn', () => {
     jest.spyOn(Buffer, 'from').mockImplementationOnce(() => {
       throw new Error('cannot be drawn')
     })
-    const after = released([broken, { ...other, nodes: { ...other.nodes, alone: node('heading', { words: 'Newer' }) } }, menu, call, shared], before)
+    const after = released(
+      [broken, { ...other, nodes: { ...other.nodes, alone: node('heading', { words: 'Newer' }) } }, menu, call, shared],
+      before,
+    )
     expect(after.faults).toEqual([{ id: 'front', words: 'cannot be drawn' }])
     expect(after.pages.get('/')).toBe(before.pages.get('/'))
     expect(everyBuffer(after.pages.get('/other')?.chunks ?? []).join('')).toContain('Newer')
@@ -302,7 +309,9 @@ describe('what cannot be drawn', () => {
 
   test('a release with something in it that cannot be read is served without it, or as it was', () => {
     const bad = { ...other, nodes: { ...other.nodes, constructor: node('heading', { words: 'x' }) } }
-    const read = readReleaseParts({ documents: [front, bad, menu], rounds: [{ id: 'r' }], personalizations: [], goals: [] }, [other])
+    const read = readReleaseParts({ documents: [front, bad, menu], rounds: [{ id: 'r' }], personalizations: [], goals: [] }, [
+      other,
+    ])
     expect(read?.release.documents.map(({ id }) => id)).toEqual(['front', 'other', 'menu'])
     expect(read?.release.documents[1]).toEqual(other)
     expect(read?.faults.map(({ id }) => id)).toEqual(['other', 'r'])

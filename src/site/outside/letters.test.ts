@@ -130,12 +130,16 @@ test('opening the letter shows its calls to action and enrols in the tests that 
   ])
 })
 
-test.each(['x', `0.${recipient}`, `7.${'g'.repeat(32)}`, passText(passed), signedPass(passed, signerWith('cd'.repeat(32))), pass.replace('7.', '8.')])(
-  'a link that is none of ours leads nowhere: %s',
-  async (text) => {
-    const { events, get } = letterSite()
-    expect((await get(`/letter/follow?pass=${text}&call=reserve`)).answer.statusCode).toBe(404)
-    await get(`/letter/image?pass=${text}&calls=reserve`)
-    expect(events).toEqual([])
-  },
-)
+test.each([
+  'x',
+  `0.${recipient}`,
+  `7.${'g'.repeat(32)}`,
+  passText(passed),
+  signedPass(passed, signerWith('cd'.repeat(32))),
+  pass.replace('7.', '8.'),
+])('a link that is none of ours leads nowhere: %s', async (text) => {
+  const { events, get } = letterSite()
+  expect((await get(`/letter/follow?pass=${text}&call=reserve`)).answer.statusCode).toBe(404)
+  await get(`/letter/image?pass=${text}&calls=reserve`)
+  expect(events).toEqual([])
+})

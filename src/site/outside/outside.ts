@@ -64,16 +64,11 @@ export function outside(site: FastifyInstance, around: Around): void {
   async function take(request: FastifyRequest, reply: FastifyReply) {
     allow(request, reply)
     const release = around.release()
-    if (release === null)
-      return plain(reply.header('retry-after', '5'), 503, 'The site is starting. Send it again.')
+    if (release === null) return plain(reply.header('retry-after', '5'), 503, 'The site is starting. Send it again.')
     const key = /^Bearer (\S{1,200})$/.exec(request.headers.authorization ?? '')?.[1]
     const reporter = key === undefined ? undefined : byKey(key)
     if (reporter === undefined)
-      return plain(
-        reply.header('www-authenticate', 'Bearer'),
-        401,
-        'This needs a key that is listed: Authorization: Bearer …',
-      )
+      return plain(reply.header('www-authenticate', 'Bearer'), 401, 'This needs a key that is listed: Authorization: Bearer …')
     const wait = around.wait(request)
     if (wait > 0) return tooMany(reply, wait)
     const { origin } = request.headers

@@ -4,6 +4,7 @@ import { App, Button, DatePicker, Segmented, Select } from 'antd'
 import Link from 'next/link'
 import { useState } from 'react'
 import type { CallLine } from '@/contract/contract'
+import { MadeUp } from '../frame/made-up'
 import { Paging, usePage } from '../frame/paging'
 import { agoWords, count, moneyWords, shareWords, stateWords, statusWords } from '../frame/wording'
 import { download } from '../media/upload'
@@ -92,7 +93,8 @@ export function CallList({ chosen, choose }: { chosen: string | null; choose: (l
                         {' '}
                         test {statusWords[status]}
                       </span>
-                    ))}
+                    ))}{' '}
+                    <MadeUp touched={({ calls }) => channel !== 'page' && calls.includes(line.id)} />
                   </td>
                   <td>{line.places.length === 0 ? <span className="quiet">nowhere</span> : count(line.places.length)}</td>
                   <td className="number">{count(line.views)}</td>

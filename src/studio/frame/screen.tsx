@@ -99,6 +99,9 @@ function Me({ account }: { account: AccountView }) {
           <br />
           {account.role}
         </p>
+        <Link href="/settings/me" prefetch={false}>
+          Your account
+        </Link>
         <Link href="/settings" prefetch={false}>
           Settings
         </Link>

@@ -42,6 +42,7 @@ export function LetterList() {
                   <td>
                     <Link href={`/site/${line.id}`}>{line.subject}</Link>
                     <span className="address">{line.campaign}</span>
+                    {line.sent === 0 ? null : <span className="made-up">made-up readers</span>}
                   </td>
                   <td className="number">{line.sent === 0 ? <span className="quiet">not sent</span> : count(line.sent)}</td>
                   <td className="number">{shareWords(line.opened, line.sent)}</td>

@@ -199,6 +199,7 @@ function PageNotes({ account, desk }: { account: AccountView; desk: Desk }) {
         Point at a part of the page, or walk with the arrow keys. Enter writes on the page, <kbd>v</kbd> makes a variant.{' '}
         <kbd>?</kbd> lists the rest.
       </Note>
+      <Unserved words={view.unserved} />
       <TestNotes title="Test on this page" tests={view.tests} />
       {view.live.length === 0 ? null : (
         <Note tone="live">
@@ -210,6 +211,17 @@ function PageNotes({ account, desk }: { account: AccountView; desk: Desk }) {
       <Revisions desk={desk} />
       <Files account={account} desk={desk} />
     </>
+  )
+}
+
+/** Visitors see something older than what was published here, and why. */
+export function Unserved({ words }: { words: string | null }) {
+  if (words === null) return null
+  return (
+    <Note title="Not what visitors see" tone="blocks">
+      The site could not make what was published here last ({words}). It goes on showing what was there before; change it and
+      publish again.
+    </Note>
   )
 }
 

@@ -5,6 +5,7 @@ import { useState } from 'react'
 import type { ResultView, TestView } from '@/contract/contract'
 import { goalsOf, percent, readingWords, signed } from '@/core/experiment'
 import { Funnel } from '../goals/funnel'
+import { MadeUp } from '../frame/made-up'
 import { VersionMark } from '../frame/marks'
 import { Waiting } from '../frame/screen'
 import { count, dayWords, moneyWords, plural } from '../frame/wording'
@@ -29,7 +30,7 @@ export function Results({ test }: { test: TestView }) {
   return (
     <section className={source > 0 ? 'band results rehearsed' : 'band results'} aria-label="Results">
       <header className="band-head">
-        <h2>Results</h2>
+        <h2>Results {source > 0 ? null : <MadeUp touched={({ tests }) => tests.includes(test.id)} />}</h2>
         <div className="band-tools">
           {rehearsals.length === 0 ? null : (
             <Select

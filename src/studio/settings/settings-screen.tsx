@@ -1,11 +1,12 @@
 'use client'
 
-import { App, Button, Input, InputNumber, Switch } from 'antd'
+import { App, Button, Input, InputNumber, Select, Switch } from 'antd'
 import { useState } from 'react'
 import type { AccountView, Output } from '@/contract/contract'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { useAsk, useTell, type Refused } from '../talk'
 import { Keys } from './keys'
+import { SettingsPlaces } from './settings-places'
 import { StandIns } from './stand-ins'
 
 /** What is decided for the whole site, who may report to it, and what stands in for the world around it. */
@@ -20,6 +21,7 @@ export function SettingsScreen({ account }: { account: AccountView }) {
           <header className="sheet-head">
             <h1>Settings</h1>
           </header>
+          <SettingsPlaces account={account} />
           {asked.data === undefined ? (
             <Waiting error={asked.error} again={() => void asked.refetch()} />
           ) : (
@@ -50,6 +52,7 @@ function SiteSettings({ settings, may }: { settings: Output<'setting.read'>; may
   const { message } = App.useApp()
   const [currency, setCurrency] = useState(settings.currency)
   const [seconds, setSeconds] = useState(settings.bounceSeconds)
+  const [days, setDays] = useState(settings.auditDays)
   const save = useTell('setting.save', () => void message.success('Kept, and live.'))
   const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }
   return (
@@ -69,7 +72,35 @@ function SiteSettings({ settings, may }: { settings: Output<'setting.read'>; may
             : 'No script of a variant runs on the site. A test whose variant brings one cannot start.'}
         </p>
       </div>
+      <div className="setting">
+        <Switch
+          aria-label="This is a demonstration site"
+          checked={settings.demonstration}
+          disabled={!may}
+          loading={save.isPending}
+          onChange={(demonstration) => save.mutate({ demonstration }, failed)}
+        />
+        <p>
+          {settings.demonstration
+            ? 'This is a demonstration site: what the made-up readers of a newsletter do counts like what visitors do, and every number with such people in it says so.'
+            : 'The people on this site are real: made-up readers of a newsletter add to its own figures, and to nothing else.'}
+        </p>
+      </div>
       <div className="goal-lines">
+        <label>
+          <span>Mail</span>
+          <Select
+            aria-label="How links to passwords are sent"
+            value={settings.mail}
+            disabled={!may}
+            popupMatchSelectWidth={false}
+            options={[
+              { value: 'none', label: 'links are handed on by hand' },
+              { value: 'standIn', label: 'a stand-in keeps what would be sent' },
+            ]}
+            onChange={(mail) => save.mutate({ mail }, failed)}
+          />
+        </label>
         <label>
           <span>Currency</span>
           <Input
@@ -96,11 +127,25 @@ function SiteSettings({ settings, may }: { settings: Output<'setting.read'>; may
           />
           <span className="quiet">leaving the first page sooner, having done nothing</span>
         </label>
+        <label>
+          <span>Who did what</span>
+          <InputNumber
+            aria-label="Days for which it is kept who did what"
+            value={days}
+            min={30}
+            max={3650}
+            precision={0}
+            disabled={!may}
+            suffix="days"
+            onChange={(value) => setDays(value ?? 400)}
+          />
+          <span className="quiet">is kept this long</span>
+        </label>
       </div>
       <Button
-        disabled={!may || (currency === settings.currency && seconds === settings.bounceSeconds)}
+        disabled={!may || (currency === settings.currency && seconds === settings.bounceSeconds && days === settings.auditDays)}
         loading={save.isPending}
-        onClick={() => save.mutate({ currency, bounceSeconds: seconds }, failed)}
+        onClick={() => save.mutate({ currency, bounceSeconds: seconds, auditDays: days }, failed)}
       >
         Keep these
       </Button>

@@ -78,10 +78,13 @@ function ListService({ view, may, page, turn }: PartProps) {
                 <td className="quiet">{momentWords(at)}</td>
                 <td>{where}</td>
                 <td>
-                  {Object.entries(values)
-                    .filter(([, value]) => value !== '')
-                    .map(([name, value]) => `${name}: ${value}`)
-                    .join(' · ')}
+                  {view.entriesHidden ? <span className="quiet">for publishers and administrators: </span> : null}
+                  {view.entriesHidden
+                    ? Object.keys(values).join(', ')
+                    : Object.entries(values)
+                        .filter(([, value]) => value !== '')
+                        .map(([name, value]) => `${name}: ${value}`)
+                        .join(' · ')}
                 </td>
                 <td title={said}>
                   {statusWords[status]}

@@ -5,8 +5,8 @@ import { useRouter } from 'next/navigation'
 import { useState, type FormEvent } from 'react'
 import { postForm } from './post-form'
 
-/** After a password that was given out comes one of one's own. */
-export function NewPasswordScreen() {
+/** A password of one's own: after one that was given out, or by a link. */
+export function NewPasswordScreen({ token, name, invited = false }: { token?: string; name?: string; invited?: boolean }) {
   const router = useRouter()
   const [fault, setFault] = useState<string | null>(null)
   const [busy, setBusy] = useState(false)
@@ -15,10 +15,11 @@ export function NewPasswordScreen() {
     event.preventDefault()
     const form = new FormData(event.currentTarget)
     setBusy(true)
+    const password = form.get('password')
     const wrong =
-      form.get('password') === form.get('again')
-        ? await postForm('/api/new-password', { password: form.get('password') })
-        : 'The two are not the same. Type them again.'
+      password !== form.get('again')
+        ? 'The two are not the same. Type them again.'
+        : await (token === undefined ? postForm('/api/password', { password }) : postForm('/api/welcome', { token, password }))
     setFault(wrong)
     setBusy(false)
     if (wrong === null) router.push('/')
@@ -27,8 +28,15 @@ export function NewPasswordScreen() {
   return (
     <main className="sign-in">
       <form onSubmit={(event) => void submit(event)}>
-        <h1>A password of your own</h1>
-        <p>The one you came with was good for this once. Take at least 12 characters.</p>
+        <h1>{invited ? `Welcome, ${name}` : 'A password of your own'}</h1>
+        <p>
+          {token === undefined
+            ? 'The one you came with was good for this once.'
+            : invited
+              ? 'Choose a password, and you are in.'
+              : `Choose a new password for ${name}.`}{' '}
+          Take at least 12 characters; four words that have nothing to do with each other are good.
+        </p>
         <label htmlFor="password">New password</label>
         <Input.Password id="password" name="password" autoComplete="new-password" required size="large" />
         <label htmlFor="again">The same again</label>

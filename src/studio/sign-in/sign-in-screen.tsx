@@ -1,6 +1,7 @@
 'use client'
 
 import { Button, Input } from 'antd'
+import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { useState, type FormEvent } from 'react'
 import { postForm } from './post-form'
@@ -39,6 +40,9 @@ export function SignInScreen() {
         <Button type="primary" htmlType="submit" size="large" loading={busy}>
           Sign in
         </Button>
+        <p>
+          <Link href="/forgotten">Forgotten your password?</Link>
+        </p>
       </form>
     </main>
   )

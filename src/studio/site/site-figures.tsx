@@ -5,6 +5,7 @@ import type { SiteFigures } from '@/contract/contract'
 import type { DocumentId } from '@/core/ids'
 import { Note } from '../frame/screen'
 import { DaysLine } from '../frame/days-line'
+import { MadeUp } from '../frame/made-up'
 import { count, shareWords } from '../frame/wording'
 import { useAsk } from '../talk'
 
@@ -15,7 +16,9 @@ export function WholeSite() {
   const visits = total(figures, 'visits')
   return (
     <section className="test-group site-figures">
-      <h2>the site, 28 days</h2>
+      <h2>
+        the site, 28 days <MadeUp touched={({ any }) => any} />
+      </h2>
       <div className="figure-lines">
         <Figure
           name="visitors a day"

@@ -4,6 +4,7 @@ import Link from 'next/link'
 import type { NextPlace } from '@/contract/contract'
 import { percent, signed } from '@/core/experiment'
 import type { DocumentId } from '@/core/ids'
+import { MadeUp } from '../frame/made-up'
 import { Note } from '../frame/screen'
 import { count, moneyWords, plural, shareWords } from '../frame/wording'
 import { useAsk } from '../talk'
@@ -15,7 +16,9 @@ export function WhereNext() {
   const { places, currency } = asked.data
   return (
     <section className="test-group">
-      <h2>where to test next</h2>
+      <h2>
+        where to test next <MadeUp touched={({ any }) => any} />
+      </h2>
       {places.map((place) => (
         <article key={`${place.kind} ${place.id} ${place.name}`} className="next-row">
           <div>

@@ -2,6 +2,7 @@
 
 import Link from 'next/link'
 import type { AccountView, Output } from '@/contract/contract'
+import { MadeUp } from '../frame/made-up'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { agoWords, count, plural } from '../frame/wording'
 import { useAsk } from '../talk'
@@ -39,7 +40,7 @@ function TodaySheet({ today }: { today: Today }) {
         <h1>Today</h1>
         <p className="figures">
           <strong>{count(today.visitorsNow)}</strong> on the site now · <strong>{count(today.visitorsToday)}</strong> visitors and{' '}
-          <strong>{count(today.viewsToday)}</strong> views since midnight
+          <strong>{count(today.viewsToday)}</strong> views since midnight <MadeUp touched={({ any }) => any} />
         </p>
       </header>
       <section className="test-group">
@@ -81,7 +82,9 @@ function TodaySheet({ today }: { today: Today }) {
 }
 
 function TodayMargin({ today }: { today: Today }) {
-  const { counting, release } = today
+  const { counting, release, served } = today
+  const behind = release === null ? [] : served.filter((one) => one.release < release.number)
+  const faults = new Map(served.flatMap((one) => one.faults.map((fault) => [fault.id, fault])))
   const settled = today.tests.filter(({ status }) => status === 'settled').slice(0, 3)
   return (
     <>
@@ -93,9 +96,30 @@ function TodayMargin({ today }: { today: Today }) {
           : 'Nobody is counting: the jobs process has not been heard of. Events are kept and counted when it is back.'}
         {counting.lastEventAt === null ? '' : ` The last event came ${agoWords(counting.lastEventAt)}.`}
       </Note>
+      {counting.setAside === 0 ? null : (
+        <Note title="Set aside" tone="asks">
+          {`${plural(counting.setAside, 'event', 'events')} could not be read, and ${counting.setAside === 1 ? 'is' : 'are'} kept apart and not counted. All others are counted.`}
+        </Note>
+      )}
       {release === null ? null : (
-        <Note title={`Release ${release.number}`} tone="live">
-          {release.by} {release.reason}, {agoWords(release.at)}. That is what visitors see.
+        <Note title={`Release ${release.number}`} tone={behind.length === 0 && served.length > 0 ? 'live' : 'asks'}>
+          {release.by} {release.reason}, {agoWords(release.at)}.{' '}
+          {served.length === 0
+            ? 'No site process says what it serves.'
+            : behind.length === 0
+              ? 'That is what visitors see.'
+              : behind.map(({ name, release: number }) => `${name} still serves release ${number}.`).join(' ')}
+        </Note>
+      )}
+      {faults.size === 0 ? null : (
+        <Note title="Could not be put live" tone="blocks">
+          <ul>
+            {[...faults.values()].map(({ id, title, words }) => (
+              <li key={id}>
+                <Link href={`/site/${id}`}>{title}</Link> stays as it was: {words}.
+              </li>
+            ))}
+          </ul>
         </Note>
       )}
       {settled.length === 0 ? null : (

@@ -1,13 +1,24 @@
 import { readFile } from 'node:fs/promises'
 import { takeUpload } from '@/app/upload'
 import { shortened } from '@/core/text'
+import { inTransaction } from '@/server/database/connect'
 import { FILM_LIMIT, keepFile } from '@/server/formats/picture-file'
 
 /** Brings a picture or a film into the media library: the bytes as they are, what it is called in the address. */
 export function POST(request: Request): Promise<Response> {
-  return takeUpload(request, { limit: FILM_LIMIT, role: 'editor', action: 'media.bring' }, async ({ db, account, path, query }) => {
-    const about = { title: shortened(query.get('title') ?? '', 200), alt: shortened(query.get('alt') ?? '', 500), author: account.name }
-    const file = await keepFile(db, await readFile(path), about)
-    return { name: file.name, type: file.type }
-  })
+  return takeUpload(
+    request,
+    { limit: FILM_LIMIT, role: 'editor', action: 'media.bring' },
+    async ({ db, account, path, query }) => {
+      const about = {
+        title: shortened(query.get('title') ?? '', 200),
+        alt: shortened(query.get('alt') ?? '', 500),
+        author: account.name,
+      }
+      const body = await readFile(path)
+      // All of its parts, or nothing.
+      const file = await inTransaction(db, (trx) => keepFile(trx, body, about))
+      return { name: file.name, type: file.type }
+    },
+  )
 }

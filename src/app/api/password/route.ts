@@ -1,7 +1,16 @@
 import { cookies } from 'next/headers'
 import * as z from 'zod'
 import { log } from '@/app/log'
-import { addressOf, answer, databaseAway, isOwnOrigin, notFromStudio, readBody, refusal, sessionCookies } from '@/app/request-guard'
+import {
+  addressOf,
+  answer,
+  databaseAway,
+  isOwnOrigin,
+  notFromStudio,
+  readBody,
+  refusal,
+  sessionCookies,
+} from '@/app/request-guard'
 import { SESSION_COOKIE } from '@/app/session'
 import { choosePassword } from '@/server/accounts/accounts'
 import { readSession } from '@/server/accounts/sessions'

@@ -1,6 +1,15 @@
 import * as z from 'zod'
 import { log } from '@/app/log'
-import { addressOf, answer, databaseAway, isOwnOrigin, notFromStudio, readBody, refusal, sessionCookies } from '@/app/request-guard'
+import {
+  addressOf,
+  answer,
+  databaseAway,
+  isOwnOrigin,
+  notFromStudio,
+  readBody,
+  refusal,
+  sessionCookies,
+} from '@/app/request-guard'
 import { halfCharacterIn } from '@/core/text'
 import { signIn } from '@/server/accounts/sessions'
 import { sharedDatabase } from '@/server/database/connect'

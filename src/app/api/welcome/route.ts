@@ -1,6 +1,15 @@
 import * as z from 'zod'
 import { log } from '@/app/log'
-import { addressOf, answer, databaseAway, isOwnOrigin, notFromStudio, readBody, refusal, sessionCookies } from '@/app/request-guard'
+import {
+  addressOf,
+  answer,
+  databaseAway,
+  isOwnOrigin,
+  notFromStudio,
+  readBody,
+  refusal,
+  sessionCookies,
+} from '@/app/request-guard'
 import { choosePassword } from '@/server/accounts/accounts'
 import { useLink } from '@/server/accounts/links'
 import { beginTry } from '@/server/accounts/throttle'

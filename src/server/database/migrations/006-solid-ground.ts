@@ -11,6 +11,14 @@ const steps = [
     SET d.published_path = JSON_VALUE(r.body, CONCAT('$.nodes."', JSON_VALUE(r.body, '$.root'), '".props.path')) WHERE d.kind = 'page'`,
   // The scripts that administrators put in; no other runs.
   `CREATE TABLE approved_scripts (digest CHAR(44) CHARACTER SET ascii COLLATE ascii_bin PRIMARY KEY, approved_at DATETIME(3) NOT NULL, approved_by VARCHAR(120) NOT NULL)`,
+  // A file in parts, each well within what a database takes in one statement.
+  `CREATE TABLE media_parts (
+    name CHAR(34) CHARACTER SET ascii COLLATE ascii_bin NOT NULL, part SMALLINT UNSIGNED NOT NULL, body MEDIUMBLOB NOT NULL,
+    PRIMARY KEY (name, part), FOREIGN KEY (name) REFERENCES media (name) ON DELETE CASCADE)`,
+  `INSERT INTO media_parts SELECT m.name, n.part, SUBSTRING(m.body, n.part * 2000000 + 1, 2000000) FROM media AS m
+    JOIN (WITH RECURSIVE parts AS (SELECT 0 AS part UNION ALL SELECT part + 1 FROM parts WHERE part < 40) SELECT part FROM parts) AS n
+    ON n.part * 2000000 < LENGTH(m.body)`,
+  `ALTER TABLE media DROP COLUMN body`,
   // What each site process really serves.
   `CREATE TABLE site_processes (
     name VARCHAR(200) PRIMARY KEY, release_number INT UNSIGNED NOT NULL, faults JSON NOT NULL, at DATETIME(3) NOT NULL, INDEX (at))`,
@@ -25,6 +33,9 @@ const steps = [
   // The stand-in for a mail service keeps what it was given to send.
   `CREATE TABLE kept_mails (
     seq BIGINT UNSIGNED AUTO_INCREMENT PRIMARY KEY, recipient VARCHAR(254) NOT NULL, subject VARCHAR(300) NOT NULL, body TEXT NOT NULL, at DATETIME(3) NOT NULL, INDEX (at))`,
+  // Whether what its made-up readers did was counted like what visitors do. Until now it always was.
+  `ALTER TABLE letters ADD counted TINYINT NOT NULL DEFAULT 0`,
+  `UPDATE letters SET counted = 1`,
   // Who did what to what: rows are only ever added, and pruned when they are old.
   `CREATE TABLE audit_trail (
     seq BIGINT UNSIGNED AUTO_INCREMENT PRIMARY KEY, at DATETIME(3) NOT NULL, account_id ${id} NULL, person VARCHAR(120) NOT NULL, address VARCHAR(60) NOT NULL,

@@ -1,0 +1,129 @@
+'use client'
+
+import { App, Button, Input } from 'antd'
+import { useRouter } from 'next/navigation'
+import { useState, type FormEvent } from 'react'
+import type { AccountView } from '@/contract/contract'
+import { Note, Screen } from '../frame/screen'
+import { postForm } from '../sign-in/post-form'
+import { useTell } from '../talk'
+import { SettingsPlaces } from './settings-places'
+
+/** One's own name, e-mail and password. */
+export function MeScreen({ account }: { account: AccountView }) {
+  return (
+    <Screen
+      account={account}
+      sheet={
+        <>
+          <header className="sheet-head">
+            <h1>Your account</h1>
+          </header>
+          <SettingsPlaces account={account} />
+          <About account={account} />
+          <Password />
+        </>
+      }
+      margin={
+        <Note title="Passwords">
+          Four words that have nothing to do with each other are easy to keep and hard to guess. When you change your password,
+          every other browser in which you are signed in is signed out.
+        </Note>
+      }
+    />
+  )
+}
+
+function About({ account }: { account: AccountView }) {
+  const { message } = App.useApp()
+  const router = useRouter()
+  const [name, setName] = useState(account.name)
+  const [email, setEmail] = useState(account.email)
+  const [password, setPassword] = useState('')
+  const moves = email.trim().toLowerCase() !== account.email
+  const save = useTell('self.save', () => {
+    void message.success('Kept.')
+    setPassword('')
+    router.refresh()
+  })
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    save.mutate({ name, email, ...(moves ? { password } : {}) }, { onError: (reason) => void message.error(reason.message, 8) })
+  }
+  return (
+    <section className="band" aria-label="Name and e-mail">
+      <h2>Name and e-mail</h2>
+      <form className="own" onSubmit={submit}>
+        <label>
+          <span>Name</span>
+          <Input value={name} maxLength={120} onChange={({ target }) => setName(target.value)} />
+        </label>
+        <label>
+          <span>E-mail</span>
+          <Input type="email" value={email} maxLength={254} onChange={({ target }) => setEmail(target.value)} />
+        </label>
+        {moves ? (
+          <label>
+            <span>Password you have now</span>
+            <Input.Password
+              autoComplete="current-password"
+              value={password}
+              onChange={({ target }) => setPassword(target.value)}
+            />
+          </label>
+        ) : null}
+        <Button htmlType="submit" disabled={name === account.name && !moves} loading={save.isPending}>
+          Keep these
+        </Button>
+      </form>
+    </section>
+  )
+}
+
+function Password() {
+  const { message } = App.useApp()
+  const [fault, setFault] = useState<string | null>(null)
+  const [busy, setBusy] = useState(false)
+  const submit = async (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault()
+    const form = event.currentTarget
+    const values = new FormData(form)
+    setBusy(true)
+    const wrong =
+      values.get('next') === values.get('again')
+        ? await postForm('/api/password', { password: values.get('next'), current: values.get('current') })
+        : 'The two are not the same. Type them again.'
+    setBusy(false)
+    setFault(wrong)
+    if (wrong !== null) return
+    form.reset()
+    void message.success('Changed. Every other browser is signed out.')
+  }
+  return (
+    <section className="band" aria-label="Password">
+      <h2>Password</h2>
+      <form className="own" onSubmit={(event) => void submit(event)}>
+        <label>
+          <span>The one you have now</span>
+          <Input.Password name="current" autoComplete="current-password" required />
+        </label>
+        <label>
+          <span>The new one</span>
+          <Input.Password name="next" autoComplete="new-password" required />
+        </label>
+        <label>
+          <span>The new one again</span>
+          <Input.Password name="again" autoComplete="new-password" required />
+        </label>
+        {fault === null ? null : (
+          <p role="alert" className="fault">
+            {fault}
+          </p>
+        )}
+        <Button htmlType="submit" loading={busy}>
+          Change it
+        </Button>
+      </form>
+    </section>
+  )
+}
