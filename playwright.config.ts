@@ -17,6 +17,9 @@ export default defineConfig({
   use: {
     baseURL: studio,
     viewport: { width: 1280, height: 800 },
+    // One thing that is not there costs seconds and not the whole time of its test.
+    actionTimeout: 15_000,
+    navigationTimeout: 30_000,
     userAgent,
     launchOptions: {
       executablePath: '/usr/bin/chromium',

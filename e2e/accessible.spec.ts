@@ -16,7 +16,10 @@ test('the studio’s screens pass WCAG 2.2 AA as far as a machine can tell', asy
   await page.goto('/sign-in')
   await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible()
   expect(await violations(page)).toEqual([])
-  await signIn(page)
+  await page.goto('/forgotten')
+  await expect(page.getByRole('button', { name: 'Send me a link' })).toBeVisible()
+  expect(await violations(page)).toEqual([])
+  await signIn(page, 'ada')
   for (const [path, ready] of [
     ['/', 'needs you'],
     ['/site', 'Instruments to rent'],
@@ -25,6 +28,9 @@ test('the studio’s screens pass WCAG 2.2 AA as far as a machine can tell', asy
     ['/site/letter-first-notes', 'As it was sent'],
     ['/site/instrument-buttons', 'Nothing reaches beyond it.'],
     ['/settings', 'Reports from elsewhere'],
+    ['/settings/me', 'Change it'],
+    ['/settings/people', 'Invite somebody'],
+    ['/settings/trail', 'signed in'],
     ['/goals', 'Came to the reservation form'],
     ['/goals/way-to-reserve', 'Who gets how far'],
     ['/goals/played', 'From elsewhere'],

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { choose, drag, sheet, signIn, site, untilServed } from './studio'
+import { choose, drag, resting, sheet, signIn, site, untilServed } from './studio'
 
 const saved = (page: Page) => expect(page.getByText('draft saved')).toBeVisible()
 const publish = async (page: Page) => {
@@ -131,13 +131,12 @@ test('parts are dragged on the page and in the outline, and copied to another pa
   await page.keyboard.press('Control+A')
   await page.keyboard.type('Second')
   await page.keyboard.press('Enter')
-  expect(await order(page)).toEqual(['A new section', 'Second'])
+  await expect.poll(() => order(page)).toEqual(['A new section', 'Second'])
 
   // On the page: the text of the second section is taken hold of and let go above its heading.
   const text = sheet(page).locator('main .text').last()
   await text.click()
-  const [from, to] = [await text.boundingBox(), await headings.nth(1).boundingBox()]
-  if (from === null || to === null) throw new Error('nothing to drag')
+  const [from, to] = [await resting(text), await resting(headings.nth(1))]
   await drag(page, { x: from.x + 20, y: from.y + from.height / 2 }, [
     { x: from.x + 24, y: from.y - 10 },
     { x: to.x + 20, y: to.y + 2 },
@@ -147,8 +146,8 @@ test('parts are dragged on the page and in the outline, and copied to another pa
   // In the outline: the last section goes up.
   await page.getByRole('button', { name: 'Outline' }).click()
   const rows = page.getByRole('tree', { name: 'Components' }).getByRole('button', { name: /^section/ })
-  const [row, target] = [await rows.last().boundingBox(), await rows.nth(1).boundingBox()]
-  if (row === null || target === null) throw new Error('nothing to drag')
+  await expect(rows).toHaveCount(3)
+  const [row, target] = [await resting(rows.last()), await resting(rows.nth(1))]
   await drag(page, { x: row.x + 40, y: row.y + row.height / 2 }, [
     { x: row.x + 40, y: row.y - 12 },
     { x: target.x + 40, y: target.y + 4 },

@@ -1,5 +1,5 @@
 import { expect, test, type BrowserContext, type Page } from '@playwright/test'
-import { ask, choose, drag, signIn, site, visitor } from './studio'
+import { allCounted, ask, awayFromMidnight, choose, moveUp, reported, served, signIn, site, visitor } from './studio'
 
 interface Counted {
   readonly times: number
@@ -19,13 +19,13 @@ const more = (now: Counted, before: Counted): Counted => ({
 /** Publishes the goal whose sheet is open. What is wired already is the goal it was. @returns its id */
 async function publish(page: Page): Promise<string> {
   await page.waitForURL(/\/goals\/[a-z0-9-]+$/)
-  const button = page.getByRole('button', { name: 'Publish', exact: true })
+  const goal = new URL(page.url()).pathname.split('/').at(-1) ?? ''
   await expect(page.getByText('· saved')).toBeVisible()
-  if (await button.isEnabled()) {
-    await button.click()
-    await expect(page.getByText('Published: it counts from now on.')).toBeVisible()
-  }
-  return new URL(page.url()).pathname.split('/').at(-1) ?? ''
+  const state = async () => (await ask<{ state: string }>(page, 'goal.open', { goal })).state
+  if ((await state()) === 'published') return goal
+  await page.getByRole('button', { name: 'Publish', exact: true }).click()
+  await expect.poll(state).toBe('published')
+  return goal
 }
 
 /** Points at something on a page, chooses what counts there, and publishes the goal. */
@@ -63,13 +63,22 @@ async function describe(
   return publish(page)
 }
 
-/** Makes a goal of exactly these others, whatever it began with. */
+/** Makes a goal of exactly these others, whatever it began with: each step is there before the next is taken. */
 async function compose(page: Page, add: string, wanted: readonly string[]): Promise<void> {
-  const rows = page.locator('.parts-of-goal li')
-  const names = async () => (await rows.locator('.grip').allInnerTexts()).map((name) => name.trim())
-  for (const name of wanted) if (!(await names()).includes(name)) await choose(page, add, name)
-  for (const name of (await names()).filter((one) => !wanted.includes(one)))
-    await rows.filter({ hasText: name }).getByRole('button', { name: /^Take/ }).first().click()
+  const grips = page.locator('.parts-of-goal li .grip')
+  await expect(grips.first()).toBeVisible()
+  const row = (name: string) => page.locator('.parts-of-goal li').filter({ has: page.getByRole('button', { name, exact: true }) })
+  const begun = (await grips.allInnerTexts()).map((name) => name.trim())
+  let count = begun.length
+  for (const name of wanted.filter((one) => !begun.includes(one))) {
+    await choose(page, add, name)
+    await expect(grips).toHaveCount(++count)
+    await expect(row(name)).toHaveCount(1)
+  }
+  for (const name of begun.filter((one) => !wanted.includes(one))) {
+    await row(name).getByRole('button', { name: /^Take/ }).click()
+    await expect(grips).toHaveCount(--count)
+  }
 }
 
 /** Fills in the form of the page, whatever it asks for, and sends it. */
@@ -81,17 +90,13 @@ async function fillIn(someone: Page): Promise<void> {
   await someone.locator('form button').click()
 }
 
-/** The site has the newest release: what was published counts from here on. */
-async function served(page: Page): Promise<void> {
-  await page.waitForTimeout(1500)
-}
-
 async function somebody(context: BrowserContext): Promise<Page> {
   await context.route('https://menders-guild.example/**', (route) => route.fulfill({ body: 'The guild' }))
   return context.newPage()
 }
 
 test('every kind of goal is wired, and counts what it says', async ({ page, browser }) => {
+  await awayFromMidnight()
   await signIn(page)
   const once = { times: 1, visitors: 1 }
   const goals = {
@@ -148,18 +153,8 @@ test('every kind of goal is wired, and counts what it says', async ({ page, brow
       const wanted = ['Pressed “See the instruments”', 'Booked a trial lesson']
       await compose(page, 'Add a step', wanted)
       const steps = page.locator('.parts-of-goal li .grip')
-      const middle = async (index: number) => {
-        const box = await steps.nth(index).boundingBox()
-        if (box === null) throw new Error('there is no such step')
-        return { x: box.x + 40, y: box.y + box.height / 2 }
-      }
-      const swap = async () => {
-        const below = (await steps.nth(1).innerText()).trim()
-        await drag(page, await middle(1), [await middle(0)])
-        await expect(steps.first()).toHaveText(below)
-      }
-      await swap()
-      if ((await steps.first().innerText()).trim() !== wanted[0]) await swap()
+      if ((await steps.first().innerText()).trim() !== wanted[0]) await moveUp(steps, 1)
+      await expect(steps).toHaveText(wanted)
     },
   )
   await served(page)
@@ -242,15 +237,18 @@ test.describe('counted exactly once', () => {
     }
     await act()
     await expect.poll(added, { timeout: 20_000 }).toEqual(wanted)
-    // What comes late would come by now.
-    await page.waitForTimeout(1500)
+    // Nothing more is on its way.
+    await allCounted(page)
     expect(await added()).toEqual(wanted)
   }
   const none = { times: 0, visitors: 0 }
   const button = '[data-n="about-guild"] a, a[data-n="about-guild"]'
   const stay = (someone: Page) => someone.evaluate(() => document.addEventListener('click', (event) => event.preventDefault()))
 
-  test.beforeEach(async ({ page }) => signIn(page))
+  test.beforeEach(async ({ page }) => {
+    await awayFromMidnight(120_000)
+    await signIn(page)
+  })
 
   test('a double click is one press, and a reload shows the page again to the same visitor', async ({ page, browser }) => {
     const context = await visitor(browser)
@@ -258,10 +256,12 @@ test.describe('counted exactly once', () => {
       const someone = await context.newPage()
       await someone.goto('/about')
       await stay(someone)
+      const pressed = reported(someone, 'click')
       await someone.locator(button).first().dblclick()
-      await someone.waitForTimeout(800)
+      await pressed
+      const again = reported(someone, 'page')
       await someone.reload()
-      await someone.waitForTimeout(800)
+      await again
     })
     await context.close()
   })
@@ -274,8 +274,9 @@ test.describe('counted exactly once', () => {
       await tabs[1]?.goto('/about')
       for (const tab of tabs) {
         await stay(tab)
+        const pressed = reported(tab, 'click')
         await tab.locator(button).first().click()
-        await tab.waitForTimeout(800)
+        await pressed
       }
     })
     await context.close()
@@ -296,7 +297,7 @@ test.describe('counted exactly once', () => {
       await stay(someone)
       await someone.locator(button).first().click()
       await expect.poll(() => lost).toBe(2)
-      await someone.waitForTimeout(3500)
+      await reported(someone, 'click')
     })
     await context.close()
   })
@@ -306,8 +307,9 @@ test.describe('counted exactly once', () => {
     await context.clock.setFixedTime(new Date('2041-05-06T07:08:09Z'))
     await adds(page, { seen: { times: 1, visitors: 1 }, pressed: none }, async () => {
       const someone = await context.newPage()
+      const shown = reported(someone, 'page')
       await someone.goto('/about')
-      await someone.waitForTimeout(1500)
+      await shown
     })
     await context.close()
   })
@@ -318,13 +320,15 @@ test.describe('counted exactly once', () => {
     context.on('request', (request) => request.url().endsWith('/collect') && sent.push(request.postData() ?? ''))
     await adds(page, { seen: { times: 2, visitors: 1 }, pressed: none }, async () => {
       const someone = await context.newPage()
+      const shown = reported(someone, 'page')
       await someone.goto('/about')
-      await someone.waitForTimeout(2500)
+      await shown
+      const again = reported(someone, 'page')
       await someone.evaluate(() => {
         dispatchEvent(new PageTransitionEvent('pagehide', { persisted: true }))
         dispatchEvent(new PageTransitionEvent('pageshow', { persisted: true }))
       })
-      await someone.waitForTimeout(2500)
+      await again
     })
     const seen = [...sent.join('').matchAll(/"k":"seen","r":"([^"]+)"/g)].map(([, round]) => round)
     expect(new Set(seen).size).toBe(seen.length)

@@ -1,39 +1,55 @@
 import { expect, test, type Page } from '@playwright/test'
 import { sheet, signIn } from './studio'
 
-/* Times on a busy machine are noise, so the limits here are several times what was seen; what was seen is printed. */
-const OPEN_LIMIT = 1500
-const TYPING_LIMIT = 80
+/*
+ * Times on a busy machine are noise: a large page is held against a small one in the same run, and against a limit far
+ * beyond what was seen (600 ms, 16 ms). What was seen is printed.
+ */
+const OPEN = { times: 6, limit: 8000 }
+const TYPING = { times: 8, limit: 500 }
 
 test('a page with 300 components and 12 variants opens at once, and typing shows at once', async ({ page }) => {
   await signIn(page)
   const { id, first } = await largePage(page)
-  await page.addInitScript(noteWhenShown)
+  await page.addInitScript(noteWhenShown, id)
   // By the page's own clock, from the moment at which it was asked for: what looks from outside looks only now and then.
-  const opened = async () => {
-    await page.goto(`/site/${id}`)
+  const opened = async (document: string) => {
+    await page.goto(`/site/${document}`)
     const shown = await page.waitForFunction(() => (window as unknown as { shownAfter?: number }).shownAfter)
     return (await shown.jsonValue()) ?? Infinity
   }
-  await opened()
-  const times = [await opened(), await opened(), await opened()].sort((a, b) => a - b)
-
+  const typed = async (part: string) => {
+    await sheet(page).locator(part).first().click()
+    await page.getByLabel('Words', { exact: true }).focus()
+    return typingTimes(page)
+  }
+  await opened('contact')
+  const small = {
+    opened: middle([await opened('contact'), await opened('contact'), await opened('contact')]),
+    typed: await typed('h1'),
+  }
+  await opened(id)
+  const large = { opened: middle([await opened(id), await opened(id), await opened(id)]), typed: 0 }
   await sheet(page).locator(`[data-n="${first}"]`).click()
   await expect(page.getByRole('button', { name: 'Put Variant 12 on the page' })).toBeVisible()
-  await page.getByLabel('Words', { exact: true }).focus()
-  const shown = await typingTimes(page)
+  large.typed = await typed(`[data-n="${first}"]`)
   process.stdout.write(
-    `300 components, 12 variants: opened in ${times[1]?.toFixed(0)} ms, typing shown after ${shown.toFixed(1)} ms (median)\n`,
+    `300 components, 12 variants: opened in ${large.opened.toFixed(0)} ms (a small page ${small.opened.toFixed(0)}), typing shown after ${large.typed.toFixed(1)} ms (${small.typed.toFixed(1)})\n`,
   )
-  expect(times[1]).toBeLessThan(OPEN_LIMIT)
-  expect(shown).toBeLessThan(TYPING_LIMIT)
+  expect(large.opened).toBeLessThan(Math.min(OPEN.limit, OPEN.times * Math.max(small.opened, 100)))
+  expect(large.typed).toBeLessThan(Math.min(TYPING.limit, TYPING.times * Math.max(small.typed, 10)))
 })
 
-/** Looks in every frame whether the last of the 300 is there. */
-function noteWhenShown(): void {
+const middle = (times: number[]) => [...times].sort((a, b) => a - b)[Math.floor(times.length / 2)] ?? Infinity
+
+/** Looks in every frame whether the last of the 300 is there; on any other page, whether its title is. */
+function noteWhenShown(large: string): void {
+  const isThere = (within: Document | null | undefined) =>
+    window.location.pathname.endsWith(large)
+      ? within?.querySelector('main section')?.lastElementChild?.textContent?.includes('Paragraph 149.')
+      : within?.querySelector('h1') !== null && within?.querySelector('h1') !== undefined
   const look = () => {
-    const frame = document.querySelector<HTMLIFrameElement>('iframe[title^="The page:"]')
-    if (frame?.contentDocument?.querySelector('main section')?.lastElementChild?.textContent?.includes('Paragraph 149.'))
+    if (isThere(document.querySelector<HTMLIFrameElement>('iframe[title^="The page:"]')?.contentDocument))
       Object.assign(window, { shownAfter: performance.now() })
     else requestAnimationFrame(look)
   }
@@ -59,7 +75,7 @@ async function typingTimes(page: Page): Promise<number> {
   }
   const taken = await page.evaluate(() => (window as unknown as { taken: number[] }).taken)
   expect(taken.length).toBeGreaterThan(15)
-  return [...taken].sort((a, b) => a - b)[Math.floor(taken.length / 2)] ?? Infinity
+  return middle(taken)
 }
 
 async function largePage(page: Page): Promise<{ id: string; first: string }> {

@@ -1,5 +1,5 @@
 import { expect, test, type BrowserContext } from '@playwright/test'
-import { sheet, signIn, site, untilServed, visitor, writeInPlace } from './studio'
+import { reported, sheet, signIn, site, untilServed, visitor, writeInPlace } from './studio'
 
 const ORIGINAL = 'Borrow an instrument. Keep it as long as you play.'
 const SHORTER = 'Rent by the month. Play for life.'
@@ -68,8 +68,10 @@ test('an editor tests the main heading, reads the result, takes the variant over
 
   // One who saw the variant goes through to the confirmation, and is counted.
   const chosen = contexts.find((context) => context.pages()[0] !== undefined) ?? first
+  const [open = await chosen.newPage()] = chosen.pages()
+  const seenBy = reported(open, 'seen')
   const { page: walk } = await headingFor(chosen)
-  await walk.waitForTimeout(1500)
+  await seenBy
   await walk.goto('/reserve')
   await walk.getByLabel('From').fill('2027-01-04')
   await walk.getByLabel('Your name').fill('Nelly Reed')

@@ -1,7 +1,7 @@
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { expect, test, type Page } from '@playwright/test'
-import { ask, signIn, site, visitor } from './studio'
+import { allCounted, ask, awayFromMidnight, signIn, site, visitor } from './studio'
 
 /** A shop's receipt: a page of another origin that carries a snippet. */
 async function receipt(snippet: () => string): Promise<{ origin: string; server: Server }> {
@@ -18,6 +18,7 @@ test('a page elsewhere reports by a snippet with its key, for the visitor who wa
   page,
   browser,
 }) => {
+  await awayFromMidnight()
   let snippet = ''
   const { origin, server } = await receipt(() => snippet)
   await signIn(page, 'ada')
@@ -37,13 +38,14 @@ test('a page elsewhere reports by a snippet with its key, for the visitor who wa
     const context = await visitor(browser)
     const someone = await context.newPage()
     await someone.goto('/about')
+    const told = someone.waitForResponse((answer) => answer.url() === `${site}/report` && answer.request().method() === 'POST')
     await expect
       .poll(async () => {
         await someone.goto(`${site}/out?to=${encodeURIComponent(`${origin}/receipt`)}`)
         return someone.url()
       })
       .toMatch(/receipt\?sprig=[0-9a-f]{32}$/)
-    await someone.waitForTimeout(1500)
+    expect((await told).status()).toBe(200)
     await context.close()
   }
   await goThere()
@@ -65,8 +67,10 @@ test('a page elsewhere reports by a snippet with its key, for the visitor who wa
   const after = await reached(page, 'played')
   const context = await visitor(browser)
   const late = await context.newPage()
+  const refusal = late.waitForResponse((answer) => answer.url() === `${site}/report` && answer.request().method() === 'POST')
   await late.goto(`${origin}/receipt`)
-  await late.waitForTimeout(1500)
+  expect((await refusal).status()).toBe(401)
+  await allCounted(page)
   await context.close()
   expect(await reached(page, 'played')).toBe(after)
   server.closeAllConnections()

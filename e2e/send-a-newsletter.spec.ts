@@ -1,5 +1,18 @@
 import { expect, test } from '@playwright/test'
+import type { TestId, VersionId } from '@/core/ids'
+import { signedPass, type Signer } from '@/core/letter'
+import { connect } from '@/server/database/connect'
+import { readLetterKey } from '@/server/stores/settings'
+import { signerWith } from '@/serving/signer'
 import { ask, choose, sheet, signIn, site, visitor } from './studio'
+
+/** As the server signs: only who has its key can make a link that is believed. */
+async function signer(): Promise<Signer> {
+  const db = connect(process.env, { min: 0, max: 1 })
+  const key = await readLetterKey(db)
+  await db.destroy()
+  return signerWith(key)
+}
 
 test('a newsletter is written, looked at in each variant, sent, and what its readers do is told by version and channel', async ({
   page,
@@ -59,7 +72,8 @@ test('a newsletter is written, looked at in each variant, sent, and what its rea
     calls: { test: { id: string }; versions: { version: string; name: string }[] }[]
   }>(page, 'letter.open', { document: new URL(page.url()).pathname.split('/').at(-1) })
   const version = letter.calls[0]?.versions.find(({ name }) => name === 'Forty minutes')?.version ?? ''
-  const pass = `${letter.sendings[0]?.number ?? 0}.${'5'.repeat(32)}.${letter.calls[0]?.test.id ?? ''}~${version}`
+  const carried = new Map([[(letter.calls[0]?.test.id ?? '') as TestId, version as VersionId]])
+  const pass = signedPass({ letter: letter.sendings[0]?.number ?? 0, recipient: '5'.repeat(32), carried }, await signer())
   const context = await visitor(browser)
   const reader = await context.newPage()
   await reader.goto(site + link.replace('pass-of-the-recipient', pass))

@@ -1,4 +1,13 @@
-import { expect, request, type Browser, type BrowserContext, type FrameLocator, type Page } from '@playwright/test'
+import {
+  expect,
+  request,
+  test,
+  type Browser,
+  type BrowserContext,
+  type FrameLocator,
+  type Locator,
+  type Page,
+} from '@playwright/test'
 
 export const site = `http://localhost:${process.env.SITE_PORT ?? '4200'}`
 
@@ -41,6 +50,47 @@ export async function visitor(browser: Browser, options: Parameters<Browser['new
   return browser.newContext({ viewport: { width: 1280, height: 800 }, baseURL: site, ...options })
 }
 
+/** Waits until the site serves the newest release: what was published counts from here on. */
+export async function served(page: Page): Promise<void> {
+  const { release } = await ask<{ release: { number: number } }>(page, 'today.read', {})
+  const serves = async () => Number(/release (\d+)/.exec(await (await page.request.get(`${site}/healthz`)).text())?.[1] ?? 0)
+  await expect.poll(serves).toBeGreaterThanOrEqual(release.number)
+}
+
+/** Waits until all that was taken in has been counted. */
+export async function allCounted(page: Page): Promise<void> {
+  const waiting = async () => (await ask<{ counting: { waiting: number } }>(page, 'today.read', {})).counting.waiting
+  await expect.poll(waiting, { timeout: 30_000 }).toBe(0)
+}
+
+/** Resolves when a page has reported something of this kind and was thanked for it. Begun before what leads to it. */
+export function reported(page: Page, kind: string): Promise<unknown> {
+  const is = (body: string | null) => body?.includes(`"k":"${kind}"`) === true
+  return page.waitForResponse(
+    (answer) => answer.url().endsWith('/collect') && is(answer.request().postData()) && answer.status() === 204,
+  )
+}
+
+/** Sums over the last days move at midnight: who compares two of them does not begin shortly before. */
+export async function awayFromMidnight(milliseconds = 300_000): Promise<void> {
+  const left = 86_400_000 - (Date.now() % 86_400_000)
+  if (left > milliseconds) return
+  test.setTimeout(test.info().timeout + left)
+  await new Promise((midnight) => setTimeout(midnight, left + 1000))
+}
+
+/** Moves an entry of a list that can be ordered up by one, by keyboard, and waits until it is there. */
+export async function moveUp(entries: Locator, from: number): Promise<void> {
+  const words = (await entries.nth(from).innerText()).trim()
+  await entries.nth(from).focus()
+  const { keyboard } = entries.page()
+  await keyboard.press('Space')
+  await expect(entries.nth(from)).toHaveAttribute('aria-pressed', 'true')
+  await keyboard.press('ArrowUp')
+  await keyboard.press('Space')
+  await expect(entries.nth(from - 1)).toHaveText(words)
+}
+
 /** Waits until the site serves this, as a new release takes a moment to reach it. */
 export async function untilServed(context: BrowserContext, path: string, words: string): Promise<void> {
   await expect
@@ -65,9 +115,7 @@ export async function foundBy(path: string, pattern: RegExp, visitors = 30): Pro
 /** On the sheet of a test: says what counts, and starts it. */
 export async function startTest(page: Page, goal: string): Promise<void> {
   await expect(page.getByRole('region', { name: 'Goals' })).toBeVisible()
-  await page.getByLabel('Goal that decides').click()
-  await page.keyboard.type(goal)
-  await page.keyboard.press('Enter')
+  await choose(page, 'Goal that decides', goal)
   await expect(page.getByText('Ready to start')).toBeVisible()
   await page.getByRole('button', { name: 'Start the test' }).click()
   await expect(page.getByText('The test is running.')).toBeVisible()
@@ -86,6 +134,8 @@ export async function takeOver(page: Page, name: string): Promise<void> {
 export async function choose(page: Page, label: string, words: string): Promise<void> {
   await page.getByLabel(label, { exact: true }).first().click()
   await page.keyboard.type(words)
+  // Enter takes what is marked: not before that is what was typed.
+  await expect(page.locator('.ant-select-item-option-active').filter({ hasText: words }).last()).toBeVisible()
   await page.keyboard.press('Enter')
 }
 
@@ -126,4 +176,20 @@ export async function newVariant(page: Page): Promise<void> {
   await page.getByRole('button', { name: 'New variant' }).click()
   await expect(versions).toHaveCount(before + 1)
   await expect(versions.and(page.locator('[aria-pressed="true"]'))).not.toHaveAccessibleName('Put Original on the page')
+}
+
+/** Where something is once it has come to rest: in the same place in two looks, a frame apart. */
+export async function resting(of: Locator): Promise<{ x: number; y: number; width: number; height: number }> {
+  let before = ''
+  await expect
+    .poll(async () => {
+      const now = JSON.stringify(await of.boundingBox())
+      const rests = now === before && now !== 'null'
+      before = now
+      return rests
+    })
+    .toBe(true)
+  const box = await of.boundingBox()
+  if (box === null) throw new Error('it has gone')
+  return box
 }

@@ -1,3 +1,4 @@
+import { readUrl } from '@/core/url'
 import { SESSION_HOURS } from '@/server/accounts/sessions'
 import type { Failure } from '@/server/failure'
 import { isSecure, siteOrigin, studioOrigin } from '@/serving/addresses'
@@ -13,8 +14,7 @@ export function isOwnOrigin(request: Request): boolean {
 
 export function isFromStudio(request: Request): boolean {
   const origin = request.headers.get('origin')
-  if (origin === null || !URL.canParse(origin)) return false
-  return origin === studioOrigin() || new URL(origin).host === request.headers.get('host')
+  return origin === studioOrigin() || readUrl(origin ?? '')?.host === request.headers.get('host')
 }
 
 /** Whose request it is, as the server that holds the connection says. */

@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process'
+import { spawn } from 'node:child_process'
 import { createHash } from 'node:crypto'
 import { cpSync, existsSync, mkdirSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
@@ -9,21 +9,36 @@ import { Trouble } from './trouble'
 const STAMP = join('dist', 'built-from')
 const SOURCES = ['src', 'package.json', 'package-lock.json', 'next.config.ts', 'tsconfig.json']
 
-/** Builds what is older than its sources: the studio, the bundles of site and jobs, and the look of the site. */
+/** Builds what is older than its sources: the studio, the bundles of the other programs, and the look of the site. */
 export async function build(options: { force: boolean }): Promise<void> {
+  const { whole } = await buildBeside(options)
+  await whole
+}
+
+/** The same, with all but the studio built when this resolves; `whole` resolves when that is there too. */
+export async function buildBeside({ force } = { force: false }): Promise<{ readonly whole: Promise<void> }> {
   const sources = fingerprint(SOURCES)
-  if (!options.force && existsSync(STAMP) && readFileSync(STAMP, 'utf8') === sources && existsSync('.next/BUILD_ID')) return
+  if (!force && existsSync(STAMP) && readFileSync(STAMP, 'utf8') === sources && existsSync('.next/BUILD_ID'))
+    return { whole: Promise.resolve() }
   console.error('Building …')
   rmSync('dist', { recursive: true, force: true })
   await buildLook()
   await buildProcesses()
-  const studio = spawnSync('npm', ['run', '--silent', 'build:studio'], {
+  const whole = buildStudio().then(() => writeFileSync(STAMP, sources))
+  // Said where it is waited for, not before.
+  whole.catch(() => undefined)
+  return { whole }
+}
+
+async function buildStudio(): Promise<void> {
+  const studio = spawn('npm', ['run', '--silent', 'build:studio'], {
     stdio: ['ignore', 'pipe', 'pipe'],
-    encoding: 'utf8',
     env: { ...process.env, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' },
   })
-  if (studio.status !== 0) throw new Trouble(`The studio could not be built:\n${studio.stdout}\n${studio.stderr}`)
-  writeFileSync(STAMP, sources)
+  const said: Buffer[] = []
+  for (const stream of [studio.stdout, studio.stderr]) stream.on('data', (part: Buffer) => said.push(part))
+  const code = await new Promise((done) => studio.once('close', done))
+  if (code !== 0) throw new Trouble(`The studio could not be built:\n${Buffer.concat(said).toString()}`)
 }
 
 /** Styles with their typefaces, pictures and the browser script: served by the site, and by the studio for its page frames. */

@@ -8,11 +8,11 @@ import { connect, inTransaction, type Database } from '@/server/database/connect
 import { migrate } from '@/server/database/migrations'
 import { createDocument, publishBody } from '@/server/stores/documents'
 import { makeRelease } from '@/server/stores/releases'
-import { build } from './build'
+import { build, buildBeside } from './build'
 import { templates } from '@/demo/templates'
 import { firstPage } from './first-page'
 import { databasePrograms, ensurePrograms } from './debian'
-import { emptyDatabase, keepDatabase, startDatabase, stopDatabase } from './private-database'
+import { emptyDatabase, keepDatabase, quickly, startDatabase, stopDatabase } from './private-database'
 import { ensurePortsFree, Processes } from './processes'
 import { person } from './person'
 import { runTests } from './run-tests'
@@ -55,7 +55,8 @@ async function run(settings: Settings, { demo, fresh }: { demo: boolean; fresh: 
   if (running !== null) throw new Trouble(`It is already running (process ${running}). Stop it first: ./sprig stop`)
   await ensurePortsFree(settings)
   ensurePrograms(databasePrograms)
-  await build({ force: false })
+  // What the sample history is made with is there in a moment; the studio takes longer, beside it.
+  const built = await buildBeside()
   await startDatabase(settings, { throwaway: false })
   const processes = new Processes(settings)
   const stopped = new Promise<void>((done) =>
@@ -63,6 +64,7 @@ async function run(settings: Settings, { demo, fresh }: { demo: boolean; fresh: 
   )
   try {
     await prepare(settings, demo, fresh)
+    await built.whole
     await processes.start()
     writeFileSync(pidFile(settings), String(process.pid))
     announce(settings, demo)
@@ -91,7 +93,7 @@ async function prepare(settings: Settings, demo: boolean, fresh: boolean): Promi
     await emptyDatabase(settings, 'sprig')
     db = connect(processEnvironment(settings))
     await migrate(db)
-    await seedDemo(db)
+    await quickly(settings, () => seedDemo(db))
   } finally {
     await db.destroy()
   }

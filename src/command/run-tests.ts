@@ -4,7 +4,7 @@ import { resolve } from 'node:path'
 import { connect } from '@/server/database/connect'
 import { migrate } from '@/server/database/migrations'
 import { seedDemo } from '@/demo/seed'
-import { build, buildProcesses } from './build'
+import { buildBeside, buildLook, buildProcesses } from './build'
 import { browserPrograms, databasePrograms, ensurePrograms } from './debian'
 import { emptyDatabase, removeDatabase, startDatabase, stopDatabase } from './private-database'
 import { ensurePortsFree, Processes } from './processes'
@@ -24,6 +24,7 @@ export async function runTests(): Promise<number> {
   await startDatabase(settings, { throwaway: true })
   try {
     // Files from outside are read by a program of its own.
+    await buildLook()
     await buildProcesses()
     return (await databaseTests(settings)) && (await endToEnd(settings)) ? 0 : 1
   } finally {
@@ -39,8 +40,9 @@ async function databaseTests(settings: Settings): Promise<boolean> {
 
 /** Against the built application with the demo's data, as a person would use it. */
 async function endToEnd(settings: Settings): Promise<boolean> {
-  await build({ force: false })
+  const built = await buildBeside()
   await prepareDemo(settings)
+  await built.whole
   const processes = new Processes(settings)
   try {
     await processes.start()

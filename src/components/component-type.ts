@@ -2,6 +2,7 @@ import * as z from 'zod'
 import type { ContentNode, DocumentKind, Props, PropValue } from '@/core/document'
 import { markerSchema } from '@/core/goals'
 import { own } from '@/core/own'
+import { readUrl } from '@/core/url'
 import { richText } from './rich-text'
 
 /** How a field is filled in, in the margin and in place. */
@@ -182,9 +183,8 @@ export const link = (label: string): Field<string> => ({
 /** A link as it is kept; `null` where it is none. */
 function writtenAddress(text: string): string | null {
   if (/^(page:[a-z0-9-]+(#[a-z0-9-]+)?|#[\w-]*|)$/.test(text)) return text
-  if (!/^(https?:\/\/|mailto:|tel:)/i.test(text) || !URL.canParse(text)) return null
-  const { href, protocol, hostname } = new URL(text)
-  return protocol.startsWith('http') && hostname === '' ? null : href
+  const url = /^(https?:\/\/|mailto:|tel:)/i.test(text) ? readUrl(text) : null
+  return url === null || (url.protocol.startsWith('http') && url.hostname === '') ? null : url.href
 }
 
 /** Where a page stands on the site. Nothing in it needs escaping, in whatever it is written into. */

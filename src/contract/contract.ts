@@ -2,8 +2,8 @@ import * as z from 'zod'
 import { conditionSchema } from '@/core/decide'
 import { documentKinds, documentSchema, editsSchema } from '@/core/document'
 import { armSchema, designSchema, partSchema, statuses, versionSchema } from '@/core/experiment'
-import { goalSchema } from '@/core/goals'
-import { documentIdSchema, goalIdSchema, nodeIdSchema, roundIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
+import { goalSchema, orderNumberSchema } from '@/core/goals'
+import { documentIdSchema, goalIdSchema, idText, nodeIdSchema, roundIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
 import { letterLine, letterView, sendingPlan } from './letter-views'
 import {
   emailSchema,
@@ -34,6 +34,7 @@ import {
   lock,
   manners,
   mediaLine,
+  mediaName,
   moods,
   nextPlace,
   notebookLine,
@@ -173,7 +174,7 @@ export const contract = {
   /** Makes a version a copy of another page, or empty. */
   'version.fill': edits(z.object({ id: versionIdSchema, lock, from: documentIdSchema.nullable() }), versionView),
   'media.list': asks(z.object({ ...paging, kind: z.enum(['image', 'video', 'all']).default('all') }), listOf(mediaLine)),
-  'media.save': edits(z.object({ name: z.string(), title: z.string().max(200), alt: z.string().max(500) }), nothing),
+  'media.save': edits(z.object({ name: mediaName, title: z.string().max(200), alt: z.string().max(500) }), nothing),
   'campaign.list': asks(
     nothing,
     z.object({ campaigns: z.array(z.object({ name: z.string(), tests: z.number(), documents: z.number() })) }),
@@ -301,14 +302,14 @@ export const contract = {
     z.object({ name: z.string().trim().min(1, 'say what the key is for').max(120), origin: originSchema }),
     z.object({ id: z.string(), key: z.string() }),
   ),
-  'key.revoke': rulesSite(z.object({ id: z.string().max(40) }), z.object({ release: z.number() })),
+  'key.revoke': rulesSite(z.object({ id: idText }), z.object({ release: z.number() })),
   'order.preview': asks(z.object({ text: csvText }), csvPreview),
   'order.take': goesLive(z.object({ text: csvText, mapping: csvMapping }), csvReport),
   'standIn.read': asks(z.object({ ...paging, orders: z.number().int().min(1).max(100_000).default(1) }), standInView),
   'standIn.setList': goesLive(z.object({ mood: z.enum(moods) }), nothing),
-  'standIn.closeOrder': goesLive(z.object({ order: z.string().max(60) }), nothing),
+  'standIn.closeOrder': goesLive(z.object({ order: orderNumberSchema }), nothing),
   'standIn.refundOrder': goesLive(
-    z.object({ order: z.string().max(60), amount: z.number().positive('pay back more than nothing').max(1_000_000) }),
+    z.object({ order: orderNumberSchema, amount: z.number().positive('pay back more than nothing').max(1_000_000) }),
     nothing,
   ),
   'rehearsal.start': edits(z.object({ test: testIdSchema, plan: rehearsalPlan }), z.object({ id: z.number() })),

@@ -3,6 +3,7 @@ import { conditionSchema } from '@/core/decide'
 import { documentKinds, documentSchema } from '@/core/document'
 import { designSchema, partSchema, readings, statuses, versionSchema } from '@/core/experiment'
 import { goalSchema, wiringSchema } from '@/core/goals'
+import { readUrl } from '@/core/url'
 import { documentIdSchema, goalIdSchema, nodeIdSchema, roundIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
 
 /** Editors make and prepare; publishers also put live: publish, start, stop, decide; administrators say what may run. */
@@ -298,7 +299,7 @@ export const originSchema = z
   .string()
   .trim()
   .max(200)
-  .refine((text) => URL.canParse(text) && /^https?:/.test(text) && new URL(text).origin === text, {
+  .refine((text) => /^https?:/.test(text) && readUrl(text)?.origin === text, {
     error: 'an origin looks like https://shop.example, without a path',
   })
 
@@ -369,6 +370,9 @@ export const suggestion = z.object({ name: z.string(), why: z.string(), wiring: 
 export type GoalSuggestion = z.infer<typeof suggestion>
 
 export const mailServices = ['none', 'standIn'] as const
+
+/** The name of a file in the media library, made from what is in it. */
+export const mediaName = z.string().regex(/^m-[0-9a-f]{32}$/, 'the name of a file in the library')
 
 /** What an administrator decides for the whole site. */
 export const siteSettings = z.object({

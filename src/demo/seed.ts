@@ -51,7 +51,8 @@ export async function seedDemo(db: Database): Promise<void> {
   for (const account of demoAccounts) await createAccount(db, account)
 }
 
-async function seedSite(db: Database): Promise<void> {
+/** The site without its history. */
+export async function seedSite(db: Database): Promise<void> {
   await inTransaction(db, async (trx) => {
     let position = 0
     for (const document of [...publishedPages, ...menus, ...callsToAction, ...sharedComponents, ...styles]) {

@@ -1,3 +1,4 @@
+import { readUrl } from '@/core/url'
 import type { FastifyReply, FastifyRequest } from 'fastify'
 import type { Asset } from './assets'
 import { plainPage } from './compile/head'
@@ -71,13 +72,13 @@ function rangeOf(header: string | undefined, length: number): [from: number, to:
 export function isOwnOrigin(request: FastifyRequest): boolean {
   const { origin, host } = request.headers
   if (origin === undefined) return true
-  return URL.canParse(origin) && new URL(origin).host === host
+  return readUrl(origin)?.host === host
 }
 
 /** An address as it may stand in a header: an address with other signs in it in its encoded form (RFC 3986; IDNA for hosts). */
 export function inHeader(address: string): string {
   if (/^[\x21-\x7e]*$/.test(address)) return address
-  if (!URL.canParse(address, 'http://site')) return '/'
-  const { href, origin } = new URL(address, 'http://site')
-  return origin === 'http://site' ? href.slice(origin.length) : href
+  const url = readUrl(address, 'http://site')
+  if (url === null) return '/'
+  return url.origin === 'http://site' ? url.href.slice(url.origin.length) : url.href
 }

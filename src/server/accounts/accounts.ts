@@ -28,17 +28,14 @@ const ownRow = z.object({
 })
 
 /**
- * Takes another password of one's own; every other session of the account ends.
+ * Takes another password of one's own; every other session of the account ends. Whoever asks has proved the present one,
+ * or came by a link or with one that was given out.
  *
- * @param current what it was; not asked for where that was given out for one use, or a link is in its place (`null`)
  * @returns a token for this session
- * @throws {Failure} where the current one is wrong, or the new one is easy to guess or known to others
+ * @throws {Failure} where the new one is easy to guess, known to others, or the present one
  */
-export async function choosePassword(db: Knex, account: string, password: string, current: string | null): Promise<string> {
+export async function choosePassword(db: Knex, account: string, password: string): Promise<string> {
   const row = ownRow.parse(await db('accounts').where({ id: account }).first())
-  const given = row.one_time || row.password_hash === null
-  if (!given && current !== null && !(await isPassword(row.password_hash, current)))
-    throw new Failure('input', 'The password you have now is not right. Type it again.')
   const fault = passwordFault(password, [row.email, row.name])
   if (fault !== null) throw new Failure('input', fault)
   if (row.password_hash !== null && (await isPassword(row.password_hash, password)))
@@ -50,7 +47,7 @@ export async function choosePassword(db: Knex, account: string, password: string
   return openSession(db, account)
 }
 
-/** Whether a password has to be proved before another is chosen. */
+/** Whether this is the present password of somebody who is signed in. */
 export async function isOwnPassword(db: Knex, account: string, password: string): Promise<boolean> {
   const row = ownRow.parse(await db('accounts').where({ id: account }).first())
   return isPassword(row.password_hash, password)

@@ -38,7 +38,7 @@ export async function readLink(db: Knex, token: string): Promise<OpenLink | null
  *
  * @throws {Failure} where it cannot be used any more
  */
-export async function useLink(trx: Knex.Transaction, token: string): Promise<OpenLink> {
+export async function spendLink(trx: Knex.Transaction, token: string): Promise<OpenLink> {
   const link = await readLink(trx, token)
   const gone =
     link === null

@@ -1,10 +1,10 @@
 import type { AccountId } from '@/core/ids'
-import { change } from '@/command/person'
 import { inTransaction, type Database } from '../database/connect'
 import { act, administrator, attempt, editor, freshDatabase, publisher } from '../test-database'
 import { choosePassword } from './accounts'
+import { changeByCommand } from './by-command'
 import { forgotten } from './forgotten'
-import { useLink } from './links'
+import { spendLink } from './links'
 import { readSession, signIn } from './sessions'
 
 let db: Database
@@ -15,7 +15,7 @@ afterAll(() => db.destroy())
 
 const tokenIn = (link: string) => link.split('/').at(-1) ?? ''
 const enter = (link: string, password: string) =>
-  inTransaction(db, async (trx) => choosePassword(trx, (await useLink(trx, tokenIn(link))).account, password, null))
+  inTransaction(db, async (trx) => choosePassword(trx, (await spendLink(trx, tokenIn(link))).account, password))
 const person = (id: string) => ({ person: id as AccountId })
 
 test('somebody is invited, comes in by the link once, and is who they were invited as', async () => {
@@ -107,7 +107,7 @@ test('one’s own name changes freely, one’s e-mail with the password', async 
 
 test('the command line adds, resets and closes accounts, and it is written down', async () => {
   const wish = (what: 'add' | 'reset' | 'disable', email: string, role: 'editor' | 'administrator' = 'editor') =>
-    inTransaction(db, (trx) => change(trx, { what, email, role, studio: 'http://studio' }))
+    inTransaction(db, (trx) => changeByCommand(trx, { what, email, role, studio: 'http://studio' }))
   const said = await wish('add', 'cli@example.org', 'administrator')
   await enter(/http\S+/.exec(said)?.[0] ?? '', 'kettle orchid plaster moon')
   expect(await wish('disable', 'cli@example.org')).toContain('cannot sign in')

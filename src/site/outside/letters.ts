@@ -4,6 +4,7 @@ import { propsOf } from '@/components/component-type'
 import { ORIGINAL } from '@/core/decide'
 import { nodeAt } from '@/core/document'
 import { documentIdSchema, type TestId } from '@/core/ids'
+import { readUrl } from '@/core/url'
 import { callAs, readSignedPass, roundOn, type Pass } from '@/core/letter'
 import { signerWith } from '@/serving/signer'
 import { letterEvent, letterExposure } from '../collect/letter-events'
@@ -102,7 +103,7 @@ export function letters(site: FastifyInstance, around: Around): void {
 /** The address’s own UTM marks go along, so that the visit is known to come from the letter. */
 function withMarks(to: string, from: string): string {
   const marks = new URLSearchParams(
-    [...new URL(from, 'http://site').searchParams].filter(([name]) => name.startsWith('utm_')),
+    [...(readUrl(from, 'http://site')?.searchParams ?? [])].filter(([name]) => name.startsWith('utm_')),
   ).toString()
   if (marks === '' || !to.startsWith('/')) return to
   const [path = '', place] = to.split('#')

@@ -2,6 +2,7 @@ import { createHash, randomBytes } from 'node:crypto'
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify'
 import { eventNameSchema, happenedOutside, type OutsideReport } from '@/core/goals'
 import type { Release } from '@/core/release'
+import { readUrl } from '@/core/url'
 import { eventIdOf, type StampedEvent } from '../collect/report'
 import { readVisitorId } from '../serve/cookies'
 import { plain, tooMany } from '../answers'
@@ -121,7 +122,7 @@ export function outside(site: FastifyInstance, around: Around): void {
   /** On to a listed origin, with the visitor’s id in the address, so that what happens there can be told of the same visitor. */
   function leave(request: FastifyRequest, reply: FastifyReply) {
     const { to } = request.query as { to?: unknown }
-    const target = typeof to === 'string' && URL.canParse(to) ? new URL(to) : null
+    const target = typeof to === 'string' ? readUrl(to) : null
     if (target === null || !reporters().some(({ origin }) => origin === target.origin))
       return plain(reply, 400, 'This site does not send visitors there.')
     const visitor = request.headers['sec-gpc'] === '1' ? null : readVisitorId(around.cookies(request).get('visitor'))
@@ -137,5 +138,5 @@ function stampOf(report: OutsideReport, { id }: Reporter): { id: string; source:
 }
 
 function originOf(address: string | undefined): string | null {
-  return address !== undefined && URL.canParse(address) ? new URL(address).origin : null
+  return readUrl(address ?? '')?.origin ?? null
 }

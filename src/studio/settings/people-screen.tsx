@@ -108,32 +108,34 @@ function Person({ person, own, made }: { person: PersonLine; own: boolean; made:
           </>
         )}
       </td>
-      <td className="tools">
-        {state === 'closed' ? null : (
-          <>
-            <Button size="small" loading={reset.isPending} onClick={() => reset.mutate(subject, failed)}>
-              {state === 'invited' ? 'New invitation' : 'New password'}
+      <td>
+        <div className="tools">
+          {state === 'closed' ? null : (
+            <>
+              <Button size="small" loading={reset.isPending} onClick={() => reset.mutate(subject, failed)}>
+                {state === 'invited' ? 'New invitation' : 'New password'}
+              </Button>
+              <Button size="small" loading={signOut.isPending} onClick={() => signOut.mutate(subject, failed)}>
+                Sign out everywhere
+              </Button>
+            </>
+          )}
+          {own ? null : state === 'closed' ? (
+            <Button size="small" onClick={() => disable.mutate({ ...subject, disabled: false }, failed)}>
+              Open the account
             </Button>
-            <Button size="small" loading={signOut.isPending} onClick={() => signOut.mutate(subject, failed)}>
-              Sign out everywhere
-            </Button>
-          </>
-        )}
-        {own ? null : state === 'closed' ? (
-          <Button size="small" onClick={() => disable.mutate({ ...subject, disabled: false }, failed)}>
-            Open the account
-          </Button>
-        ) : (
-          <Popconfirm
-            title={`Close the account of ${name}?`}
-            description="They are signed out at once and cannot sign in. What they made stays. You can open it again."
-            okText="Close it"
-            cancelText="Leave it"
-            onConfirm={() => disable.mutate({ ...subject, disabled: true }, failed)}
-          >
-            <Button size="small">Close the account</Button>
-          </Popconfirm>
-        )}
+          ) : (
+            <Popconfirm
+              title={`Close the account of ${name}?`}
+              description="They are signed out at once and cannot sign in. What they made stays. You can open it again."
+              okText="Close it"
+              cancelText="Leave it"
+              onConfirm={() => disable.mutate({ ...subject, disabled: true }, failed)}
+            >
+              <Button size="small">Close the account</Button>
+            </Popconfirm>
+          )}
+        </div>
       </td>
     </tr>
   )

@@ -12,7 +12,7 @@ import {
   sessionCookies,
 } from '@/app/request-guard'
 import { SESSION_COOKIE } from '@/app/session'
-import { choosePassword } from '@/server/accounts/accounts'
+import { choosePassword, isOwnPassword } from '@/server/accounts/accounts'
 import { readSession } from '@/server/accounts/sessions'
 import { beginTry } from '@/server/accounts/throttle'
 import { recorded } from '@/server/audit'
@@ -35,11 +35,13 @@ export async function POST(request: Request): Promise<Response> {
     const { password, current } = parsed.data
     // Somebody who found an open session guesses no faster than at the door.
     const attempt = await beginTry(db, account.email, address)
+    if (!session.oneTime && !(await isOwnPassword(db, account.id, current)))
+      throw new Failure('input', 'The password you have now is not right. Type it again.')
+    await attempt.succeeded()
     const thing = { kind: 'person', id: account.id } as const
     const token = await recorded(db, { account, address, action: 'account.password', thing }, () =>
-      choosePassword(db, account.id, password, current),
+      choosePassword(db, account.id, password),
     )
-    await attempt.succeeded()
     return answer(200, {}, { cookies: sessionCookies(token) })
   } catch (reason) {
     if (reason instanceof Failure) return refusal(reason)

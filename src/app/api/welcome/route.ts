@@ -11,7 +11,7 @@ import {
   sessionCookies,
 } from '@/app/request-guard'
 import { choosePassword } from '@/server/accounts/accounts'
-import { useLink } from '@/server/accounts/links'
+import { readLink, spendLink } from '@/server/accounts/links'
 import { beginTry } from '@/server/accounts/throttle'
 import { record } from '@/server/audit'
 import { inTransaction, sharedDatabase } from '@/server/database/connect'
@@ -28,15 +28,15 @@ export async function POST(request: Request): Promise<Response> {
   const address = addressOf(request)
   try {
     const attempt = await beginTry(db, 'a link', address)
+    if ((await readLink(db, parsed.data.token)) !== null) await attempt.succeeded()
     // A password that is refused leaves the link as it was.
     const session = await inTransaction(db, async (trx) => {
-      const { account, name } = await useLink(trx, parsed.data.token)
-      const token = await choosePassword(trx, account, parsed.data.password, null)
+      const { account, name } = await spendLink(trx, parsed.data.token)
+      const token = await choosePassword(trx, account, parsed.data.password)
       const thing = { kind: 'person', id: account } as const
       await record(trx, { account: { id: account, name }, address, action: 'account.link', thing })
       return token
     })
-    await attempt.succeeded()
     return answer(200, {}, { cookies: sessionCookies(session) })
   } catch (reason) {
     if (reason instanceof Failure) return refusal(reason)

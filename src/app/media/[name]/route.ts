@@ -1,3 +1,4 @@
+import { mediaName } from '@/contract/contract'
 import { requireAccount } from '@/app/session'
 import { sharedDatabase } from '@/server/database/connect'
 import { readMedia } from '@/server/stores/media'
@@ -5,7 +6,8 @@ import { readMedia } from '@/server/stores/media'
 /** A file of the media library, for the page frames of the studio. A name is made from what is in it, so it never changes. */
 export async function GET(_: Request, { params }: { params: Promise<{ name: string }> }): Promise<Response> {
   await requireAccount()
-  const [file] = await readMedia(sharedDatabase(), [(await params).name])
+  const name = mediaName.safeParse((await params).name)
+  const [file] = name.success ? await readMedia(sharedDatabase(), [name.data]) : []
   if (file === undefined) return new Response('There is no such file.\n', { status: 404 })
   return new Response(new Uint8Array(file.body), {
     headers: {

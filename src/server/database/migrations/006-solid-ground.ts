@@ -39,7 +39,7 @@ const steps = [
   // Who did what to what: rows are only ever added, and pruned when they are old.
   `CREATE TABLE audit_trail (
     seq BIGINT UNSIGNED AUTO_INCREMENT PRIMARY KEY, at DATETIME(3) NOT NULL, account_id ${id} NULL, person VARCHAR(120) NOT NULL, address VARCHAR(60) NOT NULL,
-    action VARCHAR(60) CHARACTER SET ascii NOT NULL, outcome ENUM('done','refused') NOT NULL, thing_kind VARCHAR(40) CHARACTER SET ascii NOT NULL, thing VARCHAR(200) NOT NULL,
+    action VARCHAR(60) NOT NULL, outcome ENUM('done','refused') NOT NULL, thing_kind VARCHAR(40) NOT NULL, thing VARCHAR(200) NOT NULL,
     detail VARCHAR(500) NOT NULL, INDEX (at), INDEX (account_id, at), INDEX (thing, at))`,
   `CREATE TRIGGER audit_trail_stays BEFORE UPDATE ON audit_trail FOR EACH ROW SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'the audit trail is only added to'`,
   `CREATE TRIGGER audit_trail_is_kept BEFORE DELETE ON audit_trail FOR EACH ROW
