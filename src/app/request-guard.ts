@@ -1,6 +1,6 @@
 import { readUrl } from '@/core/url'
 import { SESSION_HOURS } from '@/server/accounts/sessions'
-import type { Failure } from '@/server/failure'
+import { statuses, type Failure } from '@/server/failure'
 import { isSecure, siteOrigin, studioOrigin } from '@/serving/addresses'
 import { CLIENT_ADDRESS } from '@/serving/client-address-header'
 import { EDITOR_COOKIE, SESSION_COOKIE } from './session'
@@ -73,17 +73,6 @@ export function answer(status: number, body: unknown, { cookies = [], retryAfter
   if (retryAfter !== null) headers.set('retry-after', String(retryAfter))
   return new Response(JSON.stringify(body), { status, headers })
 }
-
-const statuses = {
-  input: 400,
-  signIn: 401,
-  role: 403,
-  missing: 404,
-  conflict: 409,
-  blocked: 422,
-  busy: 429,
-  broken: 500,
-} as const
 
 export function refusal({ code, message, retryAfter }: Failure): Response {
   return answer(statuses[code], { fault: message, code }, { retryAfter })

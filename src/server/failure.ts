@@ -12,6 +12,18 @@ export class Failure extends Error {
   }
 }
 
+/** How each kind of refusal is said over HTTP. */
+export const statuses: { readonly [Code in Fault['code']]: number } = {
+  input: 400,
+  signIn: 401,
+  role: 403,
+  missing: 404,
+  conflict: 409,
+  blocked: 422,
+  busy: 429,
+  broken: 500,
+}
+
 export function missing(what: string): Failure {
   return new Failure('missing', `${what} is not there any more. Go back to the list and choose again.`)
 }

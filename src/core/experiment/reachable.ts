@@ -18,7 +18,7 @@ interface Surroundings {
 }
 
 /** From every arm: what is pressed, read or sent must be there, what is shown must be published. Of any of several, one will do. */
-export function unreachable(goal: Goal, around: Surroundings): Unreachable[] {
+export function unreachable(goal: Goal, around: Surroundings, within: readonly GoalId[] = []): Unreachable[] {
   const { wiring } = goal
   const named = (found: Unreachable[]) => found.map((one) => ({ ...one, goal: goal.id }))
   switch (wiring.kind) {
@@ -36,19 +36,20 @@ export function unreachable(goal: Goal, around: Surroundings): Unreachable[] {
         ? []
         : [{ code: 'goalNowhere', goal: goal.id }]
     case 'anyOf': {
-      const parts = wiring.goals.map((id) => partOf(goal.id, id, around))
+      const parts = wiring.goals.map((id) => partOf(goal.id, id, around, within))
       return parts.some((found) => found.length === 0) ? [] : named(parts[0] ?? [])
     }
     case 'steps':
-      return named(wiring.goals.flatMap((id) => partOf(goal.id, id, around)))
+      return named(wiring.goals.flatMap((id) => partOf(goal.id, id, around, within)))
     default:
       return []
   }
 }
 
-function partOf(whole: GoalId, id: GoalId, around: Surroundings): Unreachable[] {
+function partOf(whole: GoalId, id: GoalId, around: Surroundings, within: readonly GoalId[]): Unreachable[] {
   const part = around.library.get(id)
-  return part === undefined ? [{ code: 'goalNowhere', goal: whole }] : unreachable(part, around)
+  if (part === undefined || id === whole || within.includes(id)) return [{ code: 'goalNowhere', goal: whole }]
+  return unreachable(part, around, [...within, whole])
 }
 
 function componentThere(

@@ -12,13 +12,13 @@ interface Whereabouts {
 }
 
 /** What somebody does who reaches this goal, in order: for simulated visitors. Of any of several, the first. */
-export function doing(goal: Goal, library: Library, at: Whereabouts): Happening[] {
+export function doing(goal: Goal, library: Library, at: Whereabouts, within: readonly Goal['id'][] = []): Happening[] {
   const { wiring } = goal
   const page = { kind: 'page' as const, document: at.document, path: at.path, pageType: at.pageType, arrival: null }
   const partsOf = (ids: readonly Goal['id'][]) =>
     ids.flatMap((id) => {
       const part = library.get(id)
-      return part === undefined ? [] : [doing(part, library, at)]
+      return part === undefined || within.includes(id) ? [] : [doing(part, library, at, [...within, goal.id])]
     })
   switch (wiring.kind) {
     case 'click':

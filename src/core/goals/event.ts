@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import { documentIdSchema, nodeIdSchema, roundIdSchema, versionIdSchema } from '../ids'
+import { documentIdSchema, nodeIdSchema, roundIdSchema, versionIdSchema, type GoalId } from '../ids'
 import type { Goal, Library } from './goal'
 
 const round = { round: roundIdSchema, version: versionIdSchema }
@@ -49,11 +49,13 @@ export type VisitorEvent = { readonly visitor: string; readonly at: Date } & Hap
 
 type Of<Kind extends Happening['kind']> = Extract<VisitorEvent, { kind: Kind }>
 
+const NONE: readonly GoalId[] = []
+
 /**
  * Whether this event is what the goal counts, whoever did it and whatever they were shown. A funnel is reached by no
  * single event: `credit` walks its steps. A refund reaches nothing; it takes worth back.
  */
-export function reaches(goal: Goal, event: VisitorEvent, library: Library): boolean {
+export function reaches(goal: Goal, event: VisitorEvent, library: Library, within: readonly GoalId[] = NONE): boolean {
   const { wiring } = goal
   switch (wiring.kind) {
     case 'click':
@@ -84,7 +86,8 @@ export function reaches(goal: Goal, event: VisitorEvent, library: Library): bool
     case 'anyOf':
       return wiring.goals.some((id) => {
         const part = library.get(id)
-        return part !== undefined && part.id !== goal.id && reaches(part, event, library)
+        // What is made of itself, by way of others, counts nothing by that way.
+        return part !== undefined && part.id !== goal.id && !within.includes(id) && reaches(part, event, library, [...within, goal.id])
       })
     case 'steps':
       return false

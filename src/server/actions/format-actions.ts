@@ -24,7 +24,7 @@ import { Failure } from '../failure'
 import { readApart } from '../formats/apart'
 import { newId } from '../new-id'
 import { createDocument, readDocument, readSurroundings } from '../stores/documents'
-import { createGoal, listGoals } from '../stores/goals'
+import { createGoal, listGoals, refuseParts } from '../stores/goals'
 import { indexTest, readTest, testId } from '../stores/tests'
 import { allowScripts } from '../stores/scripts'
 import { checkVersion, versionsOfTest } from '../stores/versions'
@@ -203,7 +203,9 @@ async function takeTest(
       throw new FileFault(`design › part ${index + 1}: “${homes[index]?.title ?? ''}” has no component “${node}” here.`)
   })
   const known = await listGoals(trx)
-  for (const goal of content.goals) if (!known.some(({ id }) => id === goal.id)) await createGoal(trx, goal, author)
+  const fresh = content.goals.filter((goal) => !known.some(({ id }) => id === goal.id))
+  await refuseParts(trx, fresh)
+  for (const goal of fresh) await createGoal(trx, goal, author)
   const names = new Map(content.versions.map(({ id }) => [id, versionIdSchema.parse(newId())]))
   const renamed = (id: string) => names.get(versionIdSchema.parse(id)) ?? versionIdSchema.parse(id)
   const single = parts.length === 1

@@ -1,13 +1,13 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
 import { PAGE_SIZE } from '@/contract/contract'
-import { goalSchema, libraryOf, partsFault, partsOfGoal, type Goal } from '@/core/goals'
+import { goalSchema, libraryOf, partsOfGoal, type Goal } from '@/core/goals'
 import { suggestions } from '@/components/goal-suggestions'
 import { inTransaction } from '../database/connect'
 import { Failure, missing } from '../failure'
 import { newId } from '../new-id'
 import { readDocument } from '../stores/documents'
-import { createGoal, goalRows, holdGoal, listGoals, MOST_GOALS, publishGoals } from '../stores/goals'
+import { createGoal, goalRows, holdGoal, listGoals, MOST_GOALS, publishGoals, refuseParts } from '../stores/goals'
 import { makeRelease } from '../stores/releases'
 import { readSettings } from '../stores/settings'
 import { dayOf, subjects } from '../stores/site-tally'
@@ -52,7 +52,7 @@ export const goalActions: Area<'goal'> = {
       const same = known.find((goal) => JSON.stringify(goal.wiring) === JSON.stringify(wanted.wiring))
       if (same !== undefined) return same
       const goal = goalSchema.parse({ ...wanted, id: newId() })
-      await refuseUnfit(trx, goal, known)
+      await refuseUnfit(trx, goal)
       await createGoal(trx, goal, account.name)
       return goal
     }),
@@ -62,7 +62,7 @@ export const goalActions: Area<'goal'> = {
       const row = await holdGoal(trx, goal.id)
       if (row.lock_version !== lock)
         throw new Failure('conflict', `${row.updated_by} has changed “${row.body.name}” since you opened it. Open it again.`)
-      await refuseUnfit(trx, goal, await listGoals(trx))
+      await refuseUnfit(trx, goal)
       await trx('goals')
         .where({ id: goal.id })
         .update({
@@ -139,7 +139,7 @@ async function firstReport(db: Knex, { wiring }: Goal): Promise<string | null> {
 }
 
 /** A component that is not there, or parts that a goal cannot be made of. */
-async function refuseUnfit(trx: Knex, goal: Goal, known: readonly Goal[]): Promise<void> {
+async function refuseUnfit(trx: Knex.Transaction, goal: Goal): Promise<void> {
   const { wiring } = goal
   if ('node' in wiring) {
     const { draft } = await readDocument(trx, wiring.document)
@@ -148,6 +148,5 @@ async function refuseUnfit(trx: Knex, goal: Goal, known: readonly Goal[]): Promi
     if (wiring.kind === 'form' && draft.nodes[wiring.node]?.type !== 'form')
       throw new Failure('input', 'That is no form. Point at a form.')
   } else if ('document' in wiring) await readDocument(trx, wiring.document)
-  const fault = partsFault(goal, libraryOf([...known.filter(({ id }) => id !== goal.id), goal]))
-  if (fault !== null) throw new Failure('input', fault)
+  await refuseParts(trx, [goal])
 }

@@ -4,7 +4,7 @@ import type { ChangeName } from '@/contract/changes'
 import { halfCharacterIn, shortened } from '@/core/text'
 import { entryFor, record, recorded } from '../audit'
 import { isBusy, isDatabaseAway, isTaken, type Database } from '../database/connect'
-import { Failure } from '../failure'
+import { Failure, statuses } from '../failure'
 import type { Context } from './handler'
 import { goalActions } from './goal-actions'
 import { notebookActions } from './notebook-actions'
@@ -47,17 +47,6 @@ const handlers = {
 export type Answer =
   | { readonly status: 200; readonly body: unknown }
   | { readonly status: number; readonly body: Fault; readonly retryAfter: number | null }
-
-const statuses: { readonly [Code in Fault['code']]: number } = {
-  input: 400,
-  signIn: 401,
-  role: 403,
-  missing: 404,
-  conflict: 409,
-  blocked: 422,
-  busy: 429,
-  broken: 500,
-}
 
 /** Who asks, from where. */
 export interface Asker {

@@ -1,6 +1,6 @@
 import type { AccountView } from '@/contract/contract'
 import type { Edit } from '@/core/document'
-import type { DocumentId, NodeId, VersionId } from '@/core/ids'
+import type { DocumentId, GoalId, NodeId, VersionId } from '@/core/ids'
 import { inTransaction, type Database } from '../database/connect'
 import { listDocumentsOfKind, publishBody, readPublished } from '../stores/documents'
 import { newestReleaseNumber, readRelease } from '../stores/releases'
@@ -69,6 +69,26 @@ describe('shared components that show each other', () => {
     const version = await act(db, editor, 'version.create', { document: b.id, node: b.place, manner: 'rule', from: null })
     const save = { id: version.id, lock: version.lock, edits: [set(b.place, 'shared', a.id)] }
     expect((await attempt(db, editor, 'version.save', save)).status).toBe(400)
+  })
+})
+
+describe('goals that are made of each other', () => {
+  const anyOf = (name: string, goals: readonly string[]) => ({ name, wiring: { kind: 'anyOf' as const, goals: goals as GoalId[] } })
+
+  test('are refused, also when each is saved at the same moment, or both come in a file', async () => {
+    const plain = await act(db, editor, 'goal.create', { name: 'Done', wiring: { kind: 'page', document: donePage.id } })
+    const other = await act(db, editor, 'goal.create', { name: 'Front', wiring: { kind: 'page', document: testPage.id } })
+    const a = await act(db, editor, 'goal.create', anyOf('A', [plain.id, other.id]))
+    const b = await act(db, editor, 'goal.create', anyOf('B', [other.id, plain.id]))
+    const into = (goal: typeof a, part: typeof a) =>
+      attempt(db, editor, 'goal.save', { ...goal, lock: 0, wiring: { kind: 'anyOf', goals: [plain.id, part.id] } })
+    const statuses = (await Promise.all([into(a, b), into(b, a)])).map(({ status }) => status)
+    expect(statuses.sort()).toEqual([200, 400])
+    const round = [anyOf('X', ['y', plain.id]), anyOf('Y', ['x', plain.id])].map((goal) => ({ id: goal.name.toLowerCase(), ...goal }))
+    const { test } = await act(db, editor, 'test.create', { parts: [{ document: testPage.id, node: 'front-title' as NodeId }] })
+    const { text } = await act(db, editor, 'format.test', { test })
+    const file = JSON.stringify({ ...(JSON.parse(text) as object), goals: round })
+    expect((await attempt(db, editor, 'format.take', { as: 'json', text: file })).status).toBe(400)
   })
 })
 

@@ -11,7 +11,7 @@ import { codesBroughtBy, codesIn } from '@/components/scripts'
 import { jsonColumn } from '../database/json-column'
 import { inTransaction } from '../database/connect'
 import { createDocument, holdDocument, publishBody, readPublished, saveDraft } from '../stores/documents'
-import { createGoal, listGoals } from '../stores/goals'
+import { createGoal, goalRows, listGoals, refuseParts } from '../stores/goals'
 import { listMedia, readMedia } from '../stores/media'
 import { makeRelease } from '../stores/releases'
 import { allowScripts } from '../stores/scripts'
@@ -111,8 +111,10 @@ async function load(trx: Knex.Transaction, site: ArchivedSite, path: string, acc
   const author = account.name
   for (const { draft } of site.documents) await refuseTakenAddress(trx, draft, site.documents)
   await loadMedia(trx, site, path, author)
-  for (const goal of site.goals)
-    if (!(await listGoals(trx)).some(({ id }) => id === goal.id)) await createGoal(trx, goal, author, true)
+  const known = new Set((await goalRows(trx)).map(({ id }) => id))
+  const fresh = site.goals.filter(({ id }) => !known.has(id))
+  await refuseParts(trx, fresh)
+  for (const goal of fresh) await createGoal(trx, goal, author, true)
   for (const name of site.campaigns)
     await trx('campaigns').insert({ name, created_at: new Date(), created_by: author }).onConflict('name').ignore()
   await allowScripts(

@@ -1,9 +1,9 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import { goalSchema, withParts, libraryOf, type Goal } from '@/core/goals'
+import { goalSchema, libraryOf, partsFault, partsOfGoal, withParts, type Goal } from '@/core/goals'
 import { goalIdSchema, type GoalId } from '@/core/ids'
 import { jsonColumn } from '../database/json-column'
-import { missing } from '../failure'
+import { Failure, missing } from '../failure'
 
 const rowSchema = z.object({
   id: goalIdSchema,
@@ -45,6 +45,21 @@ export async function holdGoal(trx: Knex.Transaction, id: GoalId): Promise<GoalR
   const row: unknown = await trx('goals').where({ id }).forUpdate().first()
   if (row === undefined) throw missing('This goal')
   return rowSchema.parse(row)
+}
+
+/**
+ * Refuses goals that cannot be made of what they name, themselves among it. The library is held meanwhile: two that are
+ * changed at once could each be made of the other.
+ */
+export async function refuseParts(trx: Knex.Transaction, goals: readonly Goal[]): Promise<void> {
+  if (goals.every((goal) => partsOfGoal(goal).length === 0)) return
+  await trx('goals').orderBy('id').forUpdate().select('id')
+  const rows = await goalRows(trx)
+  const library = libraryOf([...rows.map(({ body }) => body), ...goals])
+  for (const goal of goals) {
+    const fault = partsFault(goal, library)
+    if (fault !== null) throw new Failure('input', `“${goal.name}”: ${fault}`)
+  }
 }
 
 export async function createGoal(trx: Knex, goal: Goal, by: string, live = false): Promise<void> {
