@@ -40,6 +40,13 @@ test('what was done is written down with who, what and from where; what failed i
   ])
 })
 
+test('every action of the contract can be written down and read again, whatever it was asked with', async () => {
+  await act(db, editor, 'goal.create', { name: 'Gelesen “übers” 🎻', wiring: { kind: 'page', document: testPage.id } })
+  await act(db, editor, 'document.create', { kind: 'shared', title: 'Ümlaut' })
+  expect((await trail({ search: '🎻' })).total).toBe(1)
+  expect((await trail()).lines.map(({ thing }) => thing)).toEqual(expect.arrayContaining(['“Gelesen “übers” 🎻”', 'shared “Ümlaut”']))
+})
+
 test('neither what was done nor that it was is there without the other', async () => {
   const entry = { account: editor, address: 'x', action: 'campaign.create' } as const
   const work = inTransaction(db, async (trx) => {

@@ -1,10 +1,10 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
 import { changeWords } from '@/contract/changes'
+import { idText, type TestId } from '@/core/ids'
 import type { TrailFilter } from '@/contract/contract'
 import { contains } from '../database/contains'
 import { testNumber } from './tests'
-import type { TestId } from '@/core/ids'
 
 const row = z.object({
   seq: z.coerce.number(),
@@ -61,7 +61,9 @@ async function namesOf(db: Knex, rows: readonly Row[]): Promise<Map<string, stri
   const names = new Map<string, string>()
   const named = z.object({ id: z.string(), name: z.string() })
   const take = async (kind: string, query: (ids: string[]) => Knex.QueryBuilder) => {
-    const ids = [...new Set(rows.filter(({ thing_kind }) => thing_kind === kind).map(({ thing }) => thing))]
+    // What was only just being made is known by a name, which is no id.
+    const things = rows.filter(({ thing_kind, thing }) => thing_kind === kind && idText.safeParse(thing).success)
+    const ids = [...new Set(things.map(({ thing }) => thing))]
     if (ids.length === 0) return
     const found: unknown[] = await query(ids)
     for (const one of found.map((each) => named.parse(each))) names.set(`${kind} ${one.id}`, one.name)
