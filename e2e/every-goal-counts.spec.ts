@@ -73,10 +73,10 @@ async function compose(page: Page, add: string, wanted: readonly string[]): Prom
   for (const name of wanted.filter((one) => !begun.includes(one))) {
     await choose(page, add, name)
     await expect(grips).toHaveCount(++count)
-    await expect(row(name)).toHaveCount(1)
+    await expect(row(name).first()).toBeVisible()
   }
   for (const name of begun.filter((one) => !wanted.includes(one))) {
-    await row(name).getByRole('button', { name: /^Take/ }).click()
+    await row(name).first().getByRole('button', { name: /^Take/ }).click()
     await expect(grips).toHaveCount(--count)
   }
 }

@@ -82,12 +82,18 @@ export async function awayFromMidnight(milliseconds = 300_000): Promise<void> {
 /** Moves an entry of a list that can be ordered up by one, by keyboard, and waits until it is there. */
 export async function moveUp(entries: Locator, from: number): Promise<void> {
   const words = (await entries.nth(from).innerText()).trim()
+  const page = entries.page()
+  // Each key is pressed when what the one before did has been said aloud.
+  const said = (what: RegExp) => expect(page.getByRole('status').filter({ hasText: what })).toBeAttached()
   await entries.nth(from).focus()
-  const { keyboard } = entries.page()
-  await keyboard.press('Space')
-  await expect(entries.nth(from)).toHaveAttribute('aria-pressed', 'true')
-  await keyboard.press('ArrowUp')
-  await keyboard.press('Space')
+  await page.keyboard.press('Space')
+  await said(/Picked up|moved over/)
+  await expect(async () => {
+    await page.keyboard.press('ArrowUp')
+    await expect(page.getByRole('status').filter({ hasText: /moved over/ })).toBeAttached({ timeout: 1000 })
+  }).toPass()
+  await page.keyboard.press('Space')
+  await said(/dropped/)
   await expect(entries.nth(from - 1)).toHaveText(words)
 }
 

@@ -109,3 +109,12 @@ export function changeWords(action: string): string {
   if (Object.hasOwn(changes, action)) return changes[action as ChangeName].words
   return Object.hasOwn(otherChanges, action) ? otherChanges[action as OtherChange] : action
 }
+
+/** The names of what is said with these words, for whoever searches by them. */
+export function changesSaid(words: string): string[] {
+  const said = [
+    ...Object.entries(changes).map(([name, change]) => [name, change.words] as const),
+    ...Object.entries(otherChanges),
+  ]
+  return said.flatMap(([name, one]) => (one.toLowerCase().includes(words.toLowerCase()) ? [name] : []))
+}

@@ -44,7 +44,9 @@ test('every action of the contract can be written down and read again, whatever 
   await act(db, editor, 'goal.create', { name: 'Gelesen “übers” 🎻', wiring: { kind: 'page', document: testPage.id } })
   await act(db, editor, 'document.create', { kind: 'shared', title: 'Ümlaut' })
   expect((await trail({ search: '🎻' })).total).toBe(1)
-  expect((await trail()).lines.map(({ thing }) => thing)).toEqual(expect.arrayContaining(['“Gelesen “übers” 🎻”', 'shared “Ümlaut”']))
+  expect((await trail()).lines.map(({ thing }) => thing)).toEqual(
+    expect.arrayContaining(['“Gelesen “übers” 🎻”', 'shared “Ümlaut”']),
+  )
 })
 
 test('neither what was done nor that it was is there without the other', async () => {
@@ -68,6 +70,7 @@ test('it is found by person, words and day, and saved as a table that no spreads
   const today = new Date().toISOString().slice(0, 10)
   expect((await trail({ person: 'emil', search: '=2', from: today, to: today })).total).toBe(1)
   expect((await trail({ person: 'ada' })).total).toBe(0)
+  expect((await trail({ search: 'created a campaign' })).total).toBe(1)
   expect((await trail({ to: '2020-01-01' })).total).toBe(0)
   const { csv } = await act(db, administrator, 'trail.table', { search: '=2' })
   expect(csv.split('\n')[1]).toContain("'=2+2")

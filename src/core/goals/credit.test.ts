@@ -300,7 +300,15 @@ test('a goal without worth, window or manner gets the usual ones', () => {
 test('goals that are made of each other, from before that was refused, count by their other parts and end', () => {
   const made = (id: string, goals: readonly string[]) => goalSchema.parse({ id, name: id, wiring: { kind: 'anyOf', goals } })
   const library = libraryOf([made('a', ['b', 'reserved']), made('b', ['a', 'pressed']), reserved, pressed])
-  const shown: VisitorEvent = { visitor, at: start, kind: 'page', document: 'confirmed' as DocumentId, path: '', pageType: '', arrival: null }
+  const shown: VisitorEvent = {
+    visitor,
+    at: start,
+    kind: 'page',
+    document: 'confirmed' as DocumentId,
+    path: '',
+    pageType: '',
+    arrival: null,
+  }
   const [a, b] = ['a', 'b'].map((id) => library.get(id as GoalId))
   expect([a, b].map((goal) => goal !== undefined && reaches(goal, shown, library))).toEqual([true, true])
   expect(a !== undefined && reaches(a, { ...shown, document: 'elsewhere' as DocumentId }, library)).toBe(false)

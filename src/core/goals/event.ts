@@ -87,7 +87,9 @@ export function reaches(goal: Goal, event: VisitorEvent, library: Library, withi
       return wiring.goals.some((id) => {
         const part = library.get(id)
         // What is made of itself, by way of others, counts nothing by that way.
-        return part !== undefined && part.id !== goal.id && !within.includes(id) && reaches(part, event, library, [...within, goal.id])
+        return (
+          part !== undefined && part.id !== goal.id && !within.includes(id) && reaches(part, event, library, [...within, goal.id])
+        )
       })
     case 'steps':
       return false

@@ -73,7 +73,10 @@ describe('shared components that show each other', () => {
 })
 
 describe('goals that are made of each other', () => {
-  const anyOf = (name: string, goals: readonly string[]) => ({ name, wiring: { kind: 'anyOf' as const, goals: goals as GoalId[] } })
+  const anyOf = (name: string, goals: readonly string[]) => ({
+    name,
+    wiring: { kind: 'anyOf' as const, goals: goals as GoalId[] },
+  })
 
   test('are refused, also when each is saved at the same moment, or both come in a file', async () => {
     const plain = await act(db, editor, 'goal.create', { name: 'Done', wiring: { kind: 'page', document: donePage.id } })
@@ -84,7 +87,10 @@ describe('goals that are made of each other', () => {
       attempt(db, editor, 'goal.save', { ...goal, lock: 0, wiring: { kind: 'anyOf', goals: [plain.id, part.id] } })
     const statuses = (await Promise.all([into(a, b), into(b, a)])).map(({ status }) => status)
     expect(statuses.sort()).toEqual([200, 400])
-    const round = [anyOf('X', ['y', plain.id]), anyOf('Y', ['x', plain.id])].map((goal) => ({ id: goal.name.toLowerCase(), ...goal }))
+    const round = [anyOf('X', ['y', plain.id]), anyOf('Y', ['x', plain.id])].map((goal) => ({
+      id: goal.name.toLowerCase(),
+      ...goal,
+    }))
     const { test } = await act(db, editor, 'test.create', { parts: [{ document: testPage.id, node: 'front-title' as NodeId }] })
     const { text } = await act(db, editor, 'format.test', { test })
     const file = JSON.stringify({ ...(JSON.parse(text) as object), goals: round })

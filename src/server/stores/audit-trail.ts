@@ -1,6 +1,6 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import { changeWords } from '@/contract/changes'
+import { changesSaid, changeWords } from '@/contract/changes'
 import { idText, type TestId } from '@/core/ids'
 import type { TrailFilter } from '@/contract/contract'
 import { contains } from '../database/contains'
@@ -24,10 +24,12 @@ function narrow(query: Knex.QueryBuilder, { person, search, from, to }: TrailFil
   if (person !== null) void query.where({ account_id: person })
   if (from !== null) void query.where('at', '>=', new Date(`${from}T00:00:00Z`))
   if (to !== null) void query.where('at', '<', new Date(Date.parse(`${to}T00:00:00Z`) + DAY))
-  if (search !== '')
-    void query.where((either) =>
-      ['person', 'action', 'thing', 'detail', 'address'].forEach((column) => void either.orWhereILike(column, contains(search))),
-    )
+  if (search === '') return
+  void query.where((either) => {
+    for (const column of ['person', 'action', 'thing', 'detail', 'address']) void either.orWhereILike(column, contains(search))
+    // As it is read, and not as it is kept.
+    void either.orWhereIn('action', changesSaid(search))
+  })
 }
 
 /** What was done, the newest first. */
