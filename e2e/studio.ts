@@ -22,12 +22,28 @@ export async function ask<Answer>(page: Page, action: string, data: object): Pro
   return (await answer.json()) as Answer
 }
 
+type Cookies = Awaited<ReturnType<BrowserContext['cookies']>>
+const sessions = new Map<string, Cookies>()
+
+/** Signs in by hand the first time, and goes on with that session after it: signing in has a test of its own. */
 export async function signIn(page: Page, who: 'wilma' | 'edgar' | 'ada' = 'wilma'): Promise<void> {
+  const known = sessions.get(who)
+  if (known !== undefined) {
+    await page.context().addCookies(known)
+    await page.goto('/')
+    await expect(page.getByRole('heading', { name: /Today|Upbeat Sprig/ })).toBeVisible()
+    if (await page.getByRole('heading', { name: 'Today' }).isVisible()) return
+  }
   await page.goto('/sign-in')
   await page.getByLabel('E-mail').fill(`${who}@pinemoth.example`)
   await page.getByLabel('Password').fill({ wilma: 'moths-like-brass', edgar: 'moths-like-wood', ada: 'moths-like-steel' }[who])
   await page.getByRole('button', { name: 'Sign in' }).click()
   await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible()
+  const cookies = await page.context().cookies(studio)
+  sessions.set(
+    who,
+    cookies.filter(({ name }) => name.startsWith('sprig_')),
+  )
 }
 
 /** The page on the sheet, live in its frame. */

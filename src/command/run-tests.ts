@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process'
+import { spawn, spawnSync } from 'node:child_process'
 import { rmSync } from 'node:fs'
 import { resolve } from 'node:path'
 import { connect } from '@/server/database/connect'
@@ -10,11 +10,12 @@ import { emptyDatabase, removeDatabase, startDatabase, stopDatabase } from './pr
 import { ensurePortsFree, Processes } from './processes'
 import { processEnvironment, readSettings, type Settings } from './settings'
 
-/** Everything that must hold before a change goes in, cheapest first, on a database and ports of its own. */
+/** Everything that must hold before a change goes in, on a database and ports of its own; side by side what can be. */
 export async function runTests(): Promise<number> {
   ensurePrograms([...databasePrograms, ...browserPrograms])
-  const checks = ['typegen', 'format:check', 'lint', 'types', 'test:unit']
-  for (const check of checks) if (!npmRun(check, process.env)) return 1
+  if (!npmRun('typegen', process.env)) return 1
+  const texts = async () => (await apart('format:check', process.env)) && (await apart('types', process.env))
+  if (!(await both(apart('lint', process.env), texts()))) return 1
 
   process.env.SPRIG_HOME = resolve('.sprig', 'test')
   const settings = readSettings({ ...process.env, STUDIO_PORT: '4110', SITE_PORT: '4210', SPRIG_DB_PORT: '4316' })
@@ -26,7 +27,8 @@ export async function runTests(): Promise<number> {
     // Files from outside are read by a program of its own.
     await buildLook()
     await buildProcesses()
-    return (await databaseTests(settings)) && (await endToEnd(settings)) ? 0 : 1
+    if (!(await both(apart('test:unit', process.env), databaseTests(settings)))) return 1
+    return (await endToEnd(settings)) ? 0 : 1
   } finally {
     await stopDatabase(settings)
     rmSync(settings.data, { recursive: true, force: true })
@@ -35,7 +37,22 @@ export async function runTests(): Promise<number> {
 
 async function databaseTests(settings: Settings): Promise<boolean> {
   await emptyDatabase(settings, 'sprig_test')
-  return npmRun('test:database', { ...processEnvironment(settings, 'sprig_test'), NODE_ENV: 'test' })
+  return apart('test:database', { ...processEnvironment(settings, 'sprig_test'), NODE_ENV: 'test' })
+}
+
+/** Whether both were well; neither is left running. */
+async function both(one: Promise<boolean>, other: Promise<boolean>): Promise<boolean> {
+  return (await Promise.all([one, other])).every(Boolean)
+}
+
+/** Runs beside something else; what it says is printed in one piece when it is done. */
+async function apart(script: string, environment: NodeJS.ProcessEnv): Promise<boolean> {
+  const run = spawn('npm', ['run', '--silent', script], { stdio: ['ignore', 'pipe', 'pipe'], env: environment })
+  const said: Buffer[] = []
+  for (const stream of [run.stdout, run.stderr]) stream.on('data', (part: Buffer) => said.push(part))
+  const code = await new Promise((done) => run.once('close', done))
+  console.error(`\n— ${script}\n${Buffer.concat(said).toString()}`)
+  return code === 0
 }
 
 /** Against the built application with the demo's data, as a person would use it. */

@@ -53,7 +53,7 @@ function About({ account }: { account: AccountView }) {
   return (
     <section className="band" aria-label="Name and e-mail">
       <h2>Name and e-mail</h2>
-      <form className="own" onSubmit={submit}>
+      <form className="own" method="post" onSubmit={submit}>
         <label>
           <span>Name</span>
           <Input value={name} maxLength={120} onChange={({ target }) => setName(target.value)} />
@@ -102,7 +102,7 @@ function Password() {
   return (
     <section className="band" aria-label="Password">
       <h2>Password</h2>
-      <form className="own" onSubmit={(event) => void submit(event)}>
+      <form className="own" method="post" onSubmit={(event) => void submit(event)}>
         <label>
           <span>The one you have now</span>
           <Input.Password name="current" autoComplete="current-password" required />

@@ -197,6 +197,7 @@ function Invite({ made }: { made: Made }) {
     <section className="band" aria-label="Invite somebody">
       <h2>Invite somebody</h2>
       <form
+        method="post"
         className="invite"
         onSubmit={(event) => {
           event.preventDefault()

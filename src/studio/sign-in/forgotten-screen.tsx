@@ -3,6 +3,7 @@
 import { Button, Input } from 'antd'
 import Link from 'next/link'
 import { useState, type FormEvent } from 'react'
+import { useInBrowser } from '../frame/when'
 import { postForm } from './post-form'
 
 /** Asks for a link to a new password. */
@@ -10,6 +11,8 @@ export function ForgottenScreen() {
   const [fault, setFault] = useState<string | null>(null)
   const [asked, setAsked] = useState(false)
   const [busy, setBusy] = useState(false)
+  // What is typed before the code has come stays; it is sent by the code alone, never in an address.
+  const answers = useInBrowser()
 
   const submit = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault()
@@ -22,7 +25,7 @@ export function ForgottenScreen() {
 
   return (
     <main className="sign-in">
-      <form onSubmit={(event) => void submit(event)}>
+      <form method="post" onSubmit={(event) => void submit(event)}>
         <h1>Forgotten your password?</h1>
         {asked ? (
           <p role="status">
@@ -38,7 +41,7 @@ export function ForgottenScreen() {
                 {fault}
               </p>
             )}
-            <Button type="primary" htmlType="submit" size="large" loading={busy}>
+            <Button type="primary" htmlType="submit" size="large" loading={busy} disabled={!answers}>
               Send me a link
             </Button>
           </>

@@ -3,6 +3,7 @@
 import { Button, Input } from 'antd'
 import { useRouter } from 'next/navigation'
 import { useState, type FormEvent } from 'react'
+import { useInBrowser } from '../frame/when'
 import { postForm } from './post-form'
 
 /** A password of one's own: after one that was given out, or by a link. */
@@ -10,6 +11,8 @@ export function NewPasswordScreen({ token, name, invited = false }: { token?: st
   const router = useRouter()
   const [fault, setFault] = useState<string | null>(null)
   const [busy, setBusy] = useState(false)
+  // What is typed before the code has come stays; it is sent by the code alone, never in an address.
+  const answers = useInBrowser()
 
   const submit = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault()
@@ -27,7 +30,7 @@ export function NewPasswordScreen({ token, name, invited = false }: { token?: st
 
   return (
     <main className="sign-in">
-      <form onSubmit={(event) => void submit(event)}>
+      <form method="post" onSubmit={(event) => void submit(event)}>
         <h1>{invited ? `Welcome, ${name}` : 'A password of your own'}</h1>
         <p>
           {token === undefined
@@ -46,7 +49,7 @@ export function NewPasswordScreen({ token, name, invited = false }: { token?: st
             {fault}
           </p>
         )}
-        <Button type="primary" htmlType="submit" size="large" loading={busy}>
+        <Button type="primary" htmlType="submit" size="large" loading={busy} disabled={!answers}>
           Keep it
         </Button>
       </form>

@@ -4,12 +4,15 @@ import { Button, Input } from 'antd'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { useState, type FormEvent } from 'react'
+import { useInBrowser } from '../frame/when'
 import { postForm } from './post-form'
 
 export function SignInScreen() {
   const router = useRouter()
   const [fault, setFault] = useState<string | null>(null)
   const [busy, setBusy] = useState(false)
+  // What is typed before the code has come stays; it is sent by the code alone, never in an address.
+  const answers = useInBrowser()
 
   const submit = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault()
@@ -23,7 +26,7 @@ export function SignInScreen() {
 
   return (
     <main className="sign-in">
-      <form onSubmit={(event) => void submit(event)}>
+      <form method="post" onSubmit={(event) => void submit(event)}>
         <h1>
           Upbeat <em>Sprig</em>
         </h1>
@@ -37,7 +40,7 @@ export function SignInScreen() {
             {fault}
           </p>
         )}
-        <Button type="primary" htmlType="submit" size="large" loading={busy}>
+        <Button type="primary" htmlType="submit" size="large" loading={busy} disabled={!answers}>
           Sign in
         </Button>
         <p>

@@ -1,0 +1,76 @@
+import type { DocumentId } from '@/core/ids'
+import type { Database } from '@/server/database/connect'
+import { writeEvents } from '@/server/stores/events'
+import { forgetProcesses, sayServed } from '@/server/stores/site-processes'
+import { addToSiteStatistics } from '@/server/stores/site-tally'
+import { act, editor, freshDatabase, testPage } from '@/server/test-database'
+import type { StampedEvent } from '@/site/collect/report'
+import { tallyAll } from './work'
+
+jest.mock('@/server/stores/site-tally', () => {
+  const actual = jest.requireActual<object & { addToSiteStatistics: typeof addToSiteStatistics }>('@/server/stores/site-tally')
+  return { ...actual, addToSiteStatistics: jest.fn(actual.addToSiteStatistics) }
+})
+const counting = jest.mocked(addToSiteStatistics)
+const { addToSiteStatistics: count } = jest.requireActual<{ addToSiteStatistics: typeof addToSiteStatistics }>(
+  '@/server/stores/site-tally',
+)
+
+let db: Database
+beforeEach(async () => {
+  db = await freshDatabase()
+})
+afterEach(async () => {
+  counting.mockImplementation(count)
+  await db.destroy()
+})
+
+const views = (count: number, page = testPage.id) =>
+  Array.from({ length: count }, (_, index): StampedEvent => ({
+    id: `${page === testPage.id ? 'a' : page === 'poison' ? 'b' : 'c'}${String(index).padStart(31, '0')}`,
+    source: 0,
+    visitor: String(index).padStart(32, '0'),
+    at: new Date(),
+    kind: 'page',
+    document: page,
+    path: '/',
+    pageType: 'Page',
+    arrival: null,
+  }))
+const today = () => act(db, editor, 'today.read', {})
+
+test('an event that cannot be read is set aside and named, and all others are counted', async () => {
+  await writeEvents(db, views(30))
+  await db('events')
+    .where('id', Buffer.from(`a${'1'.padStart(31, '0')}`, 'hex'))
+    .update({ document_id: 'Not An Id' })
+  await tallyAll(db)
+  const now = await today()
+  expect([now.viewsToday, now.counting]).toMatchObject([29, { waiting: 0, setAside: 1 }])
+})
+
+test('an event that cannot be counted is found among thousands and set aside; the database being away sets nothing aside', async () => {
+  await writeEvents(db, [...views(300), ...views(1, 'poison' as DocumentId)])
+  counting.mockImplementation((trx, events, goals) => {
+    if (events.some((event) => event.kind === 'page' && event.document === 'poison')) throw new RangeError('cannot be counted')
+    return count(trx, events, goals)
+  })
+  await tallyAll(db)
+  expect([(await today()).viewsToday, (await today()).counting]).toMatchObject([300, { waiting: 0, setAside: 1 }])
+  counting.mockRejectedValue(Object.assign(new Error('away'), { code: 'ECONNREFUSED' }))
+  await writeEvents(db, views(2, 'later' as DocumentId))
+  await expect(tallyAll(db)).rejects.toThrow('away')
+  expect((await today()).counting).toMatchObject({ waiting: 2, setAside: 1 })
+})
+
+test('what each site process really serves is said on Today, and beside the page that it could not make', async () => {
+  const served = { name: 'host:4200', release: 1, faults: [{ id: 'front', words: 'cannot be drawn' }], at: new Date() }
+  await sayServed(db, served)
+  await sayServed(db, { ...served, name: 'gone:4200', at: new Date(Date.now() - 2 * 86_400_000) })
+  expect((await today()).served).toEqual([
+    { name: 'host:4200', release: 1, faults: [{ id: 'front', title: 'Front', words: 'cannot be drawn' }] },
+  ])
+  expect((await act(db, editor, 'document.open', { document: testPage.id })).unserved).toBe('cannot be drawn')
+  await forgetProcesses(db)
+  expect(await db('site_processes').select('name')).toEqual([{ name: 'host:4200' }])
+})
