@@ -1,6 +1,8 @@
-import type { AccountId } from '@/core/ids'
+import type { AccountView } from '@/contract/contract'
+import type { AccountId, NodeId } from '@/core/ids'
 import { inTransaction, type Database } from '../database/connect'
-import { act, administrator, attempt, editor, freshDatabase, publisher } from '../test-database'
+import { keepEntries } from '../stores/form-entries'
+import { act, administrator, attempt, editor, freshDatabase, publisher, testPage } from '../test-database'
 import { choosePassword } from './accounts'
 import { changeByCommand } from './by-command'
 import { forgotten } from './forgotten'
@@ -103,6 +105,18 @@ test('one’s own name changes freely, one’s e-mail with the password', async 
     (await attempt(db, publisher, 'self.save', { name: 'Paula', email: 'ada@example.org', password: 'a-long-password' })).status,
   ).toBe(400)
   await act(db, publisher, 'self.save', { name: 'Paula', email: 'p@example.org', password: 'a-long-password' })
+})
+
+test('an editor sees that a form was sent, and nothing that the visitor wrote', async () => {
+  const values = { name: 'Nelly Reed', email: 'nelly@example.org' }
+  await keepEntries(db, [
+    { id: 'a'.repeat(32), at: new Date(), document: testPage.id, node: 'front-form' as NodeId, values, visitor: null },
+  ])
+  const read = async (who: AccountView) => act(db, who, 'standIn.read', {})
+  expect((await read(publisher)).entries[0]?.values).toEqual(values)
+  const seen = await read(editor)
+  expect([seen.entriesHidden, seen.entries[0]?.values]).toEqual([true, { name: '', email: '' }])
+  expect(JSON.stringify(seen)).not.toContain('elly')
 })
 
 test('the command line adds, resets and closes accounts, and it is written down', async () => {
