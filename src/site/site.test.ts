@@ -198,6 +198,13 @@ describe('whatever one request holds', () => {
     expect([sent.statusCode, sent.headers.location]).toEqual([303, 'https://xn--r8jz45g.example/%C3%BC'])
   })
 
+  test('half a character is refused where it comes in, as it would keep all others of its statement from being written', async () => {
+    const { report, written } = siteWith()
+    const out = { i: 'b'.repeat(32), k: 'out', a: 'https://elsewhere.example/\ud83d' }
+    const answer = await report({ d: 'front', e: [event, out] })
+    expect([answer.statusCode, answer.body, written]).toEqual([400, expect.stringContaining('e.1.a'), []])
+  })
+
   test('who comes too often is told when to come again, and nothing is kept of it', async () => {
     const { report, written } = siteWith({ limits: () => 7 })
     const answer = await report({ d: 'front', e: [event] })

@@ -1,4 +1,5 @@
 import type * as z from 'zod'
+import { halfCharacterIn } from '@/core/text'
 import { cloudEventSchema, outsideReportSchema, reportOfCloudEvent, type OutsideReport } from '@/core/goals'
 
 /** What may be sent at once. */
@@ -57,6 +58,8 @@ function parsed(text: string): unknown {
 }
 
 function checked(place: number, value: unknown): ReadReport {
+  const half = halfCharacterIn(value)
+  if (half !== null) return { place, field: half.join('.'), fault: 'this text holds half a character' }
   const found = outsideReportSchema.safeParse(value)
   return found.success ? { place, report: found.data } : { place, ...firstFault(found.error) }
 }
