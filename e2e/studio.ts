@@ -95,22 +95,25 @@ export async function awayFromMidnight(milliseconds = 300_000): Promise<void> {
   await new Promise((midnight) => setTimeout(midnight, left + 1000))
 }
 
-/** Moves an entry of a list that can be ordered up by one, by keyboard, and waits until it is there. */
+/**
+ * Moves an entry of a list that can be ordered up by one, by keyboard. Each key is pressed when what the one before did has
+ * been said aloud: that it was picked up, that it stands over another place than its own, that it was let go.
+ */
 export async function moveUp(entries: Locator, from: number): Promise<void> {
-  const words = (await entries.nth(from).innerText()).trim()
   const page = entries.page()
-  // Each key is pressed when what the one before did has been said aloud.
-  const said = (what: RegExp) => expect(page.getByRole('status').filter({ hasText: what })).toBeAttached()
-  await entries.nth(from).focus()
-  await page.keyboard.press('Space')
-  await said(/Picked up|moved over/)
+  const words = (await entries.nth(from).innerText()).trim()
+  const said = (what: RegExp) => expect(page.getByRole('status').filter({ hasText: what })).toBeAttached({ timeout: 3000 })
   await expect(async () => {
+    await page.keyboard.press('Escape')
+    await entries.nth(from).focus()
+    await page.keyboard.press('Space')
+    await said(/Picked up|was moved over/)
     await page.keyboard.press('ArrowUp')
-    await expect(page.getByRole('status').filter({ hasText: /moved over/ })).toBeAttached({ timeout: 1000 })
-  }).toPass()
-  await page.keyboard.press('Space')
-  await said(/dropped/)
-  await expect(entries.nth(from - 1)).toHaveText(words)
+    await said(/item (\S+) was moved over droppable area (?!\1\b)/)
+    await page.keyboard.press('Space')
+    await said(/was dropped/)
+    await expect(entries.nth(from - 1)).toHaveText(words, { timeout: 3000 })
+  }).toPass({ timeout: 45_000 })
 }
 
 /** Waits until the site serves this, as a new release takes a moment to reach it. */
