@@ -155,12 +155,20 @@ export async function takeOver(page: Page, name: string): Promise<void> {
   await expect(page.getByText(`took ‘${name}’ over`)).toBeVisible()
 }
 
-/** Chooses from a list that opens: its entries are found by typing. */
+/**
+ * Chooses from a list that opens: its entries are found by typing. Enter takes what is marked, so it waits until that is
+ * what was typed; a list that was closed again by what was chosen before it is opened anew.
+ */
 export async function choose(page: Page, label: string, words: string): Promise<void> {
-  await page.getByLabel(label, { exact: true }).first().click()
-  await page.keyboard.type(words)
-  // Enter takes what is marked: not before that is what was typed.
-  await expect(page.locator('.ant-select-item-option-active').filter({ hasText: words }).last()).toBeVisible()
+  const box = page.getByLabel(label, { exact: true }).first()
+  const marked = page.locator('.ant-select-item-option-active:visible').filter({ hasText: words }).last()
+  await expect(async () => {
+    if ((await box.getAttribute('aria-expanded')) !== 'true') await box.click({ timeout: 5000 })
+    await expect(box).toHaveAttribute('aria-expanded', 'true', { timeout: 2000 })
+    await page.keyboard.press('Control+A')
+    await page.keyboard.type(words)
+    await expect(marked).toBeVisible({ timeout: 3000 })
+  }).toPass({ timeout: 30_000 })
   await page.keyboard.press('Enter')
 }
 
