@@ -1,10 +1,10 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import { handOver } from '../actions/people-actions'
 import { record } from '../audit'
 import { inTransaction } from '../database/connect'
 import { Failure } from '../failure'
 import { mailService } from '../stand-ins/mail-service'
+import { handOver } from './hand-over'
 import { beginTry } from './throttle'
 
 const row = z.object({ id: z.string(), name: z.string(), email: z.string(), invited: z.coerce.boolean() })

@@ -1,8 +1,7 @@
 import type { Knex } from 'knex'
 import { accountIdSchema, type AccountId } from '@/core/ids'
-import { studioOrigin } from '@/serving/addresses'
 import { createAccount, isOwnPassword } from '../accounts/accounts'
-import { makeLink, type LinkKind } from '../accounts/links'
+import { handOver } from '../accounts/hand-over'
 import { signOutEverywhere } from '../accounts/sessions'
 import { inTransaction } from '../database/connect'
 import { Failure } from '../failure'
@@ -86,24 +85,4 @@ export const peopleActions: Area<'person'> & Area<'self'> & Handlers<'mail.list'
 async function shutOut(trx: Knex.Transaction, person: AccountId): Promise<void> {
   await signOutEverywhere(trx, person)
   await trx('account_links').where({ account_id: person }).delete()
-}
-
-const mailWords = {
-  invitation: ['You are invited to the studio', 'Choose a password of your own here, within three days:'],
-  reset: ['A new password', 'Choose a new password here, within a day:'],
-} as const satisfies Record<LinkKind, readonly [string, string]>
-
-/** Makes the link, and sends it where a mail service is set. */
-export async function handOver(
-  trx: Knex,
-  person: { id: string; name: string; email: string },
-  kind: LinkKind,
-  by: string,
-): Promise<{ link: string; until: string; sent: boolean }> {
-  const { token, until } = await makeLink(trx, person.id, kind, by)
-  const link = `${studioOrigin()}/welcome/${token}`
-  const service = await mailService(trx)
-  const [subject, words] = mailWords[kind]
-  await service?.send({ to: person.email, subject, body: `${person.name},\n\n${words}\n${link}\n` })
-  return { link, until: until.toISOString(), sent: service !== null }
 }
