@@ -74,6 +74,8 @@ test('somebody is invited, comes in by the link, gets another role, is signed ou
 
   // Forgotten: the link goes by mail, which the stand-in keeps.
   await nora.getByRole('link', { name: 'Forgotten your password?' }).click()
+  // Both screens ask for an e-mail: what is typed in the one before is lost with it.
+  await nora.waitForURL(/forgotten/)
   await nora.getByLabel('E-mail').fill(email)
   await nora.getByRole('button', { name: 'Send me a link' }).click()
   await expect(nora.getByText('on its way to them')).toBeVisible()

@@ -68,7 +68,7 @@ export async function visitor(browser: Browser, options: Parameters<Browser['new
 
 /** Waits until the site serves the newest release: what was published counts from here on. */
 export async function served(page: Page): Promise<void> {
-  const { release } = await ask<{ release: { number: number } }>(page, 'today.read', {})
+  const { release } = await ask<{ release: { number: number } }>(page, 'site.serving', {})
   const serves = async () => Number(/release (\d+)/.exec(await (await page.request.get(`${site}/healthz`)).text())?.[1] ?? 0)
   await expect.poll(serves).toBeGreaterThanOrEqual(release.number)
 }

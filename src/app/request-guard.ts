@@ -1,8 +1,11 @@
+import { cookies } from 'next/headers'
+import type * as z from 'zod'
 import { readUrl } from '@/core/url'
 import { SESSION_HOURS } from '@/server/accounts/sessions'
-import { statuses, type Failure } from '@/server/failure'
+import { Failure, statuses } from '@/server/failure'
 import { isSecure, siteOrigin, studioOrigin } from '@/serving/addresses'
 import { CLIENT_ADDRESS } from '@/serving/client-address-header'
+import { log } from './log'
 import { EDITOR_COOKIE, SESSION_COOKIE } from './session'
 
 const BODY_LIMIT = 2_000_000
@@ -76,6 +79,32 @@ export function answer(status: number, body: unknown, { cookies = [], retryAfter
 
 export function refusal({ code, message, retryAfter }: Failure): Response {
   return answer(statuses[code], { fault: message, code }, { retryAfter })
+}
+
+/**
+ * A door for somebody whose session is not asked for first: refuses what another site sent and what does not parse, and
+ * says in words what went wrong behind it.
+ *
+ * @param hint what to give, where the body is not that
+ */
+export function door<Body extends z.ZodType>(
+  body: Body,
+  hint: string,
+  enter: (given: z.output<Body>, from: { readonly address: string; readonly token: string | undefined }) => Promise<Response>,
+): (request: Request) => Promise<Response> {
+  return async (request) => {
+    if (!isOwnOrigin(request)) return notFromStudio()
+    const parsed = body.safeParse(await readBody(request))
+    if (!parsed.success) return answer(400, { fault: hint, code: 'input' })
+    try {
+      const token = (await cookies()).get(SESSION_COOKIE)?.value
+      return await enter(parsed.data, { address: addressOf(request), token })
+    } catch (reason) {
+      if (reason instanceof Failure) return refusal(reason)
+      log.error(reason)
+      return databaseAway()
+    }
+  }
 }
 
 export const notFromStudio = () => answer(403, { fault: 'This request did not come from the studio.', code: 'role' })

@@ -100,7 +100,12 @@ export const contract = {
       viewsToday: z.number(),
       visitorsNow: z.number(),
       counting: z.object({ waiting: z.number(), setAside: z.number(), lastEventAt: when.nullable(), jobsWell: z.boolean() }),
-      /** What each site process really serves, and what of it could not be made. */
+    }),
+  ),
+  /** The newest release, what each site process really serves, and what of it could not be made. */
+  'site.serving': asks(
+    nothing,
+    z.object({
       served: z.array(servedView),
       release: z.object({ number: z.number(), reason: z.string(), at: when, by: z.string() }).nullable(),
     }),

@@ -168,8 +168,6 @@ export const documentView = z.object({
   /** Parts whose rules are live, with the versions as they are live. */
   live: z.array(z.object({ node: nodeIdSchema, versions: z.array(versionIdSchema), current: z.boolean() })),
   revisions: z.array(revisionLine),
-  /** Why the site could not make the published form of it, and goes on serving what was there before. */
-  unserved: z.string().nullable(),
   editedBy: z.string(),
   editedAt: when,
 })

@@ -63,14 +63,13 @@ test('an event that cannot be counted is found among thousands and set aside; th
   expect((await today()).counting).toMatchObject({ waiting: 2, setAside: 1 })
 })
 
-test('what each site process really serves is said on Today, and beside the page that it could not make', async () => {
+test('what each site process really serves is said, with the page that it could not make', async () => {
   const served = { name: 'host:4200', release: 1, faults: [{ id: 'front', words: 'cannot be drawn' }], at: new Date() }
   await sayServed(db, served)
   await sayServed(db, { ...served, name: 'gone:4200', at: new Date(Date.now() - 2 * 86_400_000) })
-  expect((await today()).served).toEqual([
+  expect((await act(db, editor, 'site.serving', {})).served).toEqual([
     { name: 'host:4200', release: 1, faults: [{ id: 'front', title: 'Front', words: 'cannot be drawn' }] },
   ])
-  expect((await act(db, editor, 'document.open', { document: testPage.id })).unserved).toBe('cannot be drawn')
   await forgetProcesses(db)
   expect(await db('site_processes').select('name')).toEqual([{ name: 'host:4200' }])
 })

@@ -41,7 +41,6 @@ import {
 import { makeRelease } from '../stores/releases'
 import { allowScripts } from '../stores/scripts'
 import { readSettings } from '../stores/settings'
-import { servedNow } from '../stores/site-processes'
 import { testId, testsTouching } from '../stores/tests'
 import { listVersions, livePersonalizations, versionView } from '../stores/versions'
 import type { Area, Handlers } from './handler'
@@ -215,7 +214,7 @@ export async function nextPosition(trx: Knex): Promise<number> {
 
 async function openDocument(db: Database, id: DocumentId): Promise<Output<'document.open'>> {
   const row = await readDocument(db, id)
-  const [published, surroundings, versions, tests, revisions, live, shownOn, linkedFrom, settings, served] = await Promise.all([
+  const [published, surroundings, versions, tests, revisions, live, shownOn, linkedFrom, settings] = await Promise.all([
     readPublished(db, [id]),
     readSurroundings(db),
     listVersions(db, id),
@@ -225,7 +224,6 @@ async function openDocument(db: Database, id: DocumentId): Promise<Output<'docum
     placesOf(db, [id], 'shows'),
     placesOf(db, [id], 'links'),
     readSettings(db),
-    servedNow(db),
   ])
   return {
     document: row.draft,
@@ -255,7 +253,6 @@ async function openDocument(db: Database, id: DocumentId): Promise<Output<'docum
       current: isCurrent(node, rules, versions),
     })),
     revisions: revisions.map(({ at, ...rest }) => ({ ...rest, at: at.toISOString() })),
-    unserved: served.flatMap(({ faults }) => faults).find((fault) => fault.id === id)?.words ?? null,
     editedBy: row.updated_by,
     editedAt: row.updated_at.toISOString(),
   }

@@ -26,20 +26,18 @@ const NOW_MINUTES = 5
 const JOBS_SILENCE = 60_000
 
 export const overviewActions: Handlers<
-  'session.read' | 'today.read' | 'site.figures' | 'site.madeUp' | 'site.next' | 'site.read'
+  'session.read' | 'today.read' | 'site.figures' | 'site.madeUp' | 'site.next' | 'site.read' | 'site.serving'
 > = {
   'session.read': ({ account }) => Promise.resolve(account),
 
   'today.read': async ({ db }) => {
     const today = dayOf(new Date())
-    const [tests, sums, now, counting, release, changed, served] = await Promise.all([
+    const [tests, sums, now, counting, changed] = await Promise.all([
       listTests(db, () => undefined, 1),
       sumsSince(db, today, [SITE]),
       visitorsSince(db, new Date(Date.now() - NOW_MINUTES * 60_000)),
       countingHealth(db),
-      newestRelease(db),
       changedPages(db),
-      servedBy(db),
     ])
     return {
       tests: tests.lines,
@@ -48,6 +46,12 @@ export const overviewActions: Handlers<
       viewsToday: sums.get(SITE)?.times ?? 0,
       visitorsNow: now,
       counting,
+    }
+  },
+
+  'site.serving': async ({ db }) => {
+    const [release, served] = await Promise.all([newestRelease(db), servedBy(db)])
+    return {
       served,
       release:
         release === null

@@ -5,6 +5,7 @@ import { useRouter } from 'next/navigation'
 import { mayAs, type AccountView, type GoalView } from '@/contract/contract'
 import { libraryOf, type Goal } from '@/core/goals'
 import type { GoalId } from '@/core/ids'
+import { MadeUp } from '../frame/made-up'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { useDraft } from '../frame/use-draft'
 import { count, moneyWords, plural } from '../frame/wording'
@@ -107,7 +108,9 @@ function GoalSheet({ account, view }: { account: AccountView; view: GoalView }) 
           </section>
           {goal.wiring.kind === 'steps' ? (
             <section className="band" aria-label="Funnel">
-              <h2>Who gets how far, 28 days</h2>
+              <h2>
+                Who gets how far, 28 days <MadeUp touched={({ any }) => any} />
+              </h2>
               <Funnel
                 columns={[{ name: 'Everybody', entered: null, passed: view.funnel.map(({ passed }) => passed) }]}
                 steps={view.funnel.map(({ name }) => name)}
@@ -202,6 +205,7 @@ function GoalSheet({ account, view }: { account: AccountView; view: GoalView }) 
           )}
           <Note title="In 28 days">
             <DaysLine days={view.days} wide />
+            <MadeUp touched={({ any }) => any} />
             {view.times === 0 ? (
               <p>Nobody has reached it yet.</p>
             ) : (

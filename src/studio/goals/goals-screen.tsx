@@ -7,6 +7,7 @@ import { useState } from 'react'
 import { mayAs, type AccountView, type GoalLine } from '@/contract/contract'
 import { percent } from '@/core/experiment'
 import { libraryOf, type Wiring } from '@/core/goals'
+import { MadeUp } from '../frame/made-up'
 import { Paging, usePage } from '../frame/paging'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { SearchHead } from '../frame/search-head'
@@ -79,7 +80,10 @@ export function GoalsScreen({ account }: { account: AccountView }) {
                 <tr>
                   <th>Goal</th>
                   <th className="number">Worth</th>
-                  <th className="number">Reached, 28 days</th>
+                  <th className="number">
+                    Reached, 28 days
+                    <MadeUp touched={({ any }) => any} />
+                  </th>
                   <th className="number">Of new visitors</th>
                   <th>Day by day</th>
                   <th>Tests</th>

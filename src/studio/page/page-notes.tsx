@@ -16,6 +16,7 @@ import { FieldList } from '../desk/field-list'
 import { Revisions } from '../desk/revisions'
 import { VersionNotes } from '../desk/version-notes'
 import { Note } from '../frame/screen'
+import { Serving, Unserved } from '../frame/serving'
 import { TestNotes } from '../frame/test-notes'
 import { download } from '../media/upload'
 import { talk, useTell, type Refused } from '../talk'
@@ -199,7 +200,7 @@ function PageNotes({ account, desk }: { account: AccountView; desk: Desk }) {
         Point at a part of the page, or walk with the arrow keys. Enter writes on the page, <kbd>v</kbd> makes a variant.{' '}
         <kbd>?</kbd> lists the rest.
       </Note>
-      <Unserved words={view.unserved} />
+      <Unserved about={view.document.id} />
       <TestNotes title="Test on this page" tests={view.tests} />
       {view.live.length === 0 ? null : (
         <Note tone="live">
@@ -209,19 +210,9 @@ function PageNotes({ account, desk }: { account: AccountView; desk: Desk }) {
       <WhereUsed title="Stands on" places={view.places} />
       <WhereUsed title="Linked from" places={view.linkedFrom} />
       <Revisions desk={desk} />
+      <Serving />
       <Files account={account} desk={desk} />
     </>
-  )
-}
-
-/** Visitors see something older than what was published here, and why. */
-export function Unserved({ words }: { words: string | null }) {
-  if (words === null) return null
-  return (
-    <Note title="Not what visitors see" tone="blocks">
-      The site could not make what was published here last ({words}). It goes on showing what was there before; change it and
-      publish again.
-    </Note>
   )
 }
 

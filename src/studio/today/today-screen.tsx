@@ -4,6 +4,7 @@ import Link from 'next/link'
 import type { AccountView, Output } from '@/contract/contract'
 import { MadeUp } from '../frame/made-up'
 import { Note, Screen, Waiting } from '../frame/screen'
+import { Serving, Unserved } from '../frame/serving'
 import { agoWords, count, plural } from '../frame/wording'
 import { useAsk } from '../talk'
 import { TestRow } from '../tests/tests-screen'
@@ -82,9 +83,7 @@ function TodaySheet({ today }: { today: Today }) {
 }
 
 function TodayMargin({ today }: { today: Today }) {
-  const { counting, release, served } = today
-  const behind = release === null ? [] : served.filter((one) => one.release < release.number)
-  const faults = new Map(served.flatMap((one) => one.faults.map((fault) => [fault.id, fault])))
+  const { counting } = today
   const settled = today.tests.filter(({ status }) => status === 'settled').slice(0, 3)
   return (
     <>
@@ -101,27 +100,8 @@ function TodayMargin({ today }: { today: Today }) {
           {`${plural(counting.setAside, 'event', 'events')} could not be read, and ${counting.setAside === 1 ? 'is' : 'are'} kept apart and not counted. All others are counted.`}
         </Note>
       )}
-      {release === null ? null : (
-        <Note title={`Release ${release.number}`} tone={behind.length === 0 && served.length > 0 ? 'live' : 'asks'}>
-          {release.by} {release.reason}, {agoWords(release.at)}.{' '}
-          {served.length === 0
-            ? 'No site process says what it serves.'
-            : behind.length === 0
-              ? 'That is what visitors see.'
-              : behind.map(({ name, release: number }) => `${name} still serves release ${number}.`).join(' ')}
-        </Note>
-      )}
-      {faults.size === 0 ? null : (
-        <Note title="Could not be put live" tone="blocks">
-          <ul>
-            {[...faults.values()].map(({ id, title, words }) => (
-              <li key={id}>
-                <Link href={`/site/${id}`}>{title}</Link> stays as it was: {words}.
-              </li>
-            ))}
-          </ul>
-        </Note>
-      )}
+      <Unserved />
+      <Serving />
       {settled.length === 0 ? null : (
         <Note title="Settled lately" action={<Link href="/notebook">Open the notebook</Link>}>
           <ul>
