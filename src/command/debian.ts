@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process'
+import { spawn, spawnSync } from 'node:child_process'
 import { existsSync } from 'node:fs'
 import { Trouble } from './trouble'
 
@@ -16,7 +16,7 @@ export const databasePrograms: readonly Needed[] = [
 export const browserPrograms: readonly Needed[] = [{ program: '/usr/bin/chromium', debianPackage: 'chromium' }]
 
 /** Installs what is missing, as root or through sudo; says what to install where neither is possible. */
-export function ensurePrograms(needed: readonly Needed[]): void {
+export async function ensurePrograms(needed: readonly Needed[]): Promise<void> {
   const missing = [...new Set(needed.filter(({ program }) => !existsSync(program)).map(({ debianPackage }) => debianPackage))]
   if (missing.length === 0) return
   const ask = `Install ${missing.join(' and ')} (on Debian: apt-get install ${missing.join(' ')}), then run this again.`
@@ -28,13 +28,12 @@ export function ensurePrograms(needed: readonly Needed[]): void {
   console.error(`Installing ${missing.join(', ')} …`)
   const apt = (...words: string[]) => {
     const [command = 'apt-get', ...rest] = [...sudo, 'apt-get', '-qq', '-o', 'DPkg::Lock::Timeout=300', ...words]
-    return (
-      spawnSync(command, rest, {
-        stdio: ['ignore', 'ignore', 'inherit'],
-        env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
-      }).status === 0
-    )
+    const running = spawn(command, rest, {
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    })
+    return new Promise<boolean>((done) => running.once('close', (code) => done(code === 0)).once('error', () => done(false)))
   }
-  if (!apt('update') || !apt('install', '-y', '--no-install-recommends', ...missing))
+  if (!(await apt('update')) || !(await apt('install', '-y', '--no-install-recommends', ...missing)))
     throw new Trouble(`The packages could not be installed. ${ask}`)
 }

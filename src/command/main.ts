@@ -54,9 +54,8 @@ async function run(settings: Settings, { demo, fresh }: { demo: boolean; fresh: 
   const running = runningPid(settings)
   if (running !== null) throw new Trouble(`It is already running (process ${running}). Stop it first: ./sprig stop`)
   await ensurePortsFree(settings)
-  ensurePrograms(databasePrograms)
   // What the sample history is made with is there in a moment; the studio takes longer, beside it.
-  const built = await buildBeside()
+  const [built] = await Promise.all([buildBeside(), ensurePrograms(databasePrograms)])
   await startDatabase(settings, { throwaway: false })
   const processes = new Processes(settings)
   const stopped = new Promise<void>((done) =>

@@ -22,7 +22,7 @@ export async function person(settings: Settings, words: readonly string[]): Prom
   const [what, email, role = 'editor'] = parsed.data
   const as = z.enum(roles).safeParse(role)
   if (!as.success) throw new Trouble(`“${role}” is no role.\n${USAGE}`)
-  ensurePrograms(databasePrograms)
+  await ensurePrograms(databasePrograms)
   const ran = databaseRuns(settings)
   if (!ran) await startDatabase(settings, { throwaway: false })
   const db = connect(processEnvironment(settings))

@@ -12,13 +12,16 @@ import { processEnvironment, readSettings, type Settings } from './settings'
 
 /** Everything that must hold before a change goes in, on a database and ports of its own; side by side what can be. */
 export async function runTests(): Promise<number> {
-  ensurePrograms([...databasePrograms, ...browserPrograms])
+  const installed = ensurePrograms([...databasePrograms, ...browserPrograms])
+  // Said where it is waited for.
+  installed.catch(() => undefined)
   if (!npmRun('typegen', process.env)) return 1
   const texts = async () => (await apart('format:check', process.env)) && (await apart('types', process.env))
   if (!(await both(apart('lint', process.env), texts()))) return 1
 
   process.env.SPRIG_HOME = resolve('.sprig', 'test')
   const settings = readSettings({ ...process.env, STUDIO_PORT: '4110', SITE_PORT: '4210', SPRIG_DB_PORT: '4316' })
+  await installed
   await ensurePortsFree(settings)
   await stopDatabase(settings)
   removeDatabase(settings)
