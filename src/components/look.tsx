@@ -8,7 +8,8 @@ export interface SiteView {
   /** Where a link field leads: `page:` targets become the page's address, with the place on it where one is named. */
   addressOf(link: string): string
   pictureAddress(name: string): string
-  formAddress(document: DocumentId, node: NodeId): string
+  /** Where the form at this place is sent. */
+  formAddress(document: ContentDocument, node: NodeId): string
   document(id: string): ContentDocument | null
   /** The pages of one type, in the order of the site. */
   pagesOfType(pageType: string): readonly ContentDocument[]
@@ -36,6 +37,8 @@ export interface LookProps<Props> {
   readonly children: ReactNode
   /** Where it stands among its siblings. */
   place(): { readonly parent: NodeId | null; readonly first: boolean }
+  /** Where a form at this place is sent. */
+  formAddress(): string
   /** Another document whole, at this place: a shared component. */
   embed(document: ContentDocument): ReactNode
   /** Another page as it is listed here. What is shown of it may vary by itself. */

@@ -41,6 +41,7 @@ export function Part({ document, node: id, rendering }: PartProps): ReactNode {
     document: document.id,
     site: rendering.site,
     children: node.children.map((child) => <Place key={child} document={document} node={child} rendering={rendering} />),
+    formAddress: () => rendering.site.formAddress(document, id),
     place: () => {
       const parent = parentOf(document, id)
       return { parent, first: parent !== null && document.nodes[parent]?.children[0] === id }

@@ -21,7 +21,7 @@ export function siteView(
       return base + String(target?.nodes[target.root]?.props.path ?? '/') + (place === undefined ? '' : `#${place}`)
     },
     pictureAddress: (name) => (isMedia(name) ? `/media/${name}` : `/look/media/${name}.svg`),
-    formAddress: (document, node) => `${base}/forms/${document}/${node}`,
+    formAddress: (document, node) => `${base}/forms/${document.id}/${node}`,
     document: (id) => byId.get(id) ?? null,
     pagesOfType: (pageType) => byType.get(pageType) ?? [],
     runs,

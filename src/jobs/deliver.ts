@@ -1,5 +1,5 @@
-import { propsOf } from '@/components/component-type'
-import { form } from '@/components/form/fields'
+import type { Knex } from 'knex'
+import { askedForm } from '@/components/form/asked'
 import { inTransaction, type Database } from '@/server/database/connect'
 import { takeOrder } from '@/server/stand-ins/shop'
 import { readMood, standInListService, type ListService } from '@/server/stand-ins/list-service'
@@ -39,11 +39,15 @@ export async function deliverEntries(db: Database, service?: ListService): Promi
 }
 
 /** It counts for the moment at which the visitor sent it, however long the service took. */
-async function count(trx: Parameters<typeof settleEntry>[0], entry: EntryRow, visitor: string): Promise<void> {
+async function count(trx: Knex, entry: EntryRow, visitor: string): Promise<void> {
   const { seq, at, document_id: document, node_id: node } = entry
   await writeEvents(trx, [{ id: eventIdOf(`form ${seq}`), source: 0, visitor, at, kind: 'form', document, nodes: [node] }])
-  const home = (await readPublished(trx, [document])).get(document)
-  const content = home?.nodes[node]
-  const value = content?.type === 'form' ? Number(propsOf(form, content).order) : 0
+  const value = entry.order_worth ?? (await worthNow(trx, entry))
   if (value > 0) await takeOrder(trx, seq, visitor, at, value)
+}
+
+/** Of an entry that was kept before it said so itself. */
+async function worthNow(trx: Knex, { document_id: document, node_id: node }: EntryRow): Promise<number> {
+  const home = (await readPublished(trx, [document])).get(document)
+  return (home === undefined ? null : askedForm(home, node))?.order ?? 0
 }

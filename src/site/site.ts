@@ -128,7 +128,7 @@ export function makeSite(parts: SiteParts): FastifyInstance {
   letters(site, { compiled: () => parts.current(), now: () => parts.now(), keep, wait, secure })
   const around = { ...parts, current: () => parts.current(), now: () => parts.now(), keep, addressOf, limits, style }
   site.post('/collect', { bodyLimit: REPORT_LIMIT }, (request, reply) => collect(request, reply, around))
-  site.post('/forms/:document/:node', (request, reply) => takeForm(request, reply, around))
+  site.post('/forms/:document/:node/:form?', (request, reply) => takeForm(request, reply, around))
 
   site.get('/*', (request, reply) => {
     const compiled = parts.current()

@@ -1,8 +1,8 @@
 import { look } from '../look'
 import type { form, formField } from './fields'
 
-export const formLook = look<typeof form>(({ props, mark, children, site, node, document }) => (
-  <form className={`form ${props.arrangement}`} method="post" action={site.formAddress(document, node)} {...mark}>
+export const formLook = look<typeof form>(({ props, mark, children, formAddress }) => (
+  <form className={`form ${props.arrangement}`} method="post" action={formAddress()} {...mark}>
     {props.title === '' ? null : <h3 data-f="title">{props.title}</h3>}
     <div className="form-fields">{children}</div>
     <button className="button brass large" type="submit" data-f="buttonWords">

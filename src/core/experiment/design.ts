@@ -158,32 +158,59 @@ export function combinationId(levels: readonly VersionId[]): VersionId {
   return `of-${murmurhash.v3(text).toString(36)}-${murmurhash.v3(`${text}+`).toString(36)}` as VersionId
 }
 
-/** Does going on with this design need a new round? Names and the question do not affect a result. */
-export function affectsResult(round: Round, design: Design, versions: readonly Version[], goals: Round['goals']): boolean {
-  return whatChanged(round, design, versions, goals).length > 0
+/**
+ * What changing each part of a design does to its result, in words; `null` where it does nothing to it. The one place
+ * that knows: what has words here is locked while visitors are drawn, and opens a new round after a pause.
+ */
+const consequences: { readonly [Of in keyof Design]: string | null } = {
+  name: null,
+  problem: null,
+  change: null,
+  expected: null,
+  campaign: null,
+  document: 'the tested parts were changed',
+  node: 'the tested parts were changed',
+  further: 'the tested parts were changed',
+  arms: 'the split was changed',
+  share: 'the share of visitors was changed',
+  primary: 'the goals were changed',
+  watched: 'the goals were changed',
+  guards: 'the guards were changed',
+  smallestEffect: 'the smallest difference worth having was changed',
+}
+const differ = (one: unknown, other: unknown) => JSON.stringify(one) !== JSON.stringify(other)
+
+/** What of a design affects its result and is not as it was before, in a few words each. */
+export function whatAffects(before: Design, design: Design): string[] {
+  const arms = (of: Design) => new Set(of.arms.map(({ version }) => version))
+  const [was, is] = [arms(before), arms(design)]
+  const sameArms = was.size === is.size && [...was].every((version) => is.has(version))
+  const of = Object.keys(consequences) as (keyof Design)[]
+  return [
+    ...([...was].some((version) => !is.has(version)) ? ['a variant was turned off'] : []),
+    ...([...is].some((version) => !was.has(version)) ? ['a variant was added'] : []),
+    ...new Set(
+      of.flatMap((part) => {
+        // With other arms the weights are others too, which is no news of its own.
+        const same = !differ(before[part], design[part]) || (part === 'arms' && !sameArms)
+        return same ? [] : (consequences[part] ?? [])
+      }),
+    ),
+  ]
 }
 
-/** What of a design affects its result and is not as it was in the round, in a few words each. */
+/** What is not as it was in the round: of the design, of what its versions show, of what its goals count. */
 export function whatChanged(round: Round, design: Design, versions: readonly Version[], goals: Round['goals']): string[] {
-  const arms = (of: Design) => of.arms.map(({ version }) => version)
   const edits = (list: readonly Version[]) => list.map(({ id, edits: of }) => [id, of])
-  const [was, is] = [new Set(arms(round.design)), new Set(arms(design))]
-  const differ = (one: unknown, other: unknown) => JSON.stringify(one) !== JSON.stringify(other)
   const kept = versions.filter(({ id }) => round.versions.some((version) => version.id === id))
   const before = round.versions.filter(({ id }) => kept.some((version) => version.id === id))
-  const found: [string, boolean][] = [
-    ['a variant was turned off', [...was].some((version) => !is.has(version))],
-    ['a variant was added', [...is].some((version) => !was.has(version))],
-    ['a variant was changed', differ(edits(before), edits(kept))],
-    ['the split was changed', was.size === is.size && differ(round.design.arms, design.arms)],
-    ['the share of visitors was changed', round.design.share !== design.share],
-    [
-      'the goals were changed',
-      differ([round.design.primary, round.design.watched, round.goals], [design.primary, design.watched, goals]),
-    ],
-    ['the tested parts were changed', differ(partsOf(round.design), partsOf(design))],
+  return [
+    ...new Set([
+      ...whatAffects(round.design, design),
+      ...(differ(edits(before), edits(kept)) ? ['a variant was changed'] : []),
+      ...(differ(round.goals, goals) ? ['the goals were changed'] : []),
+    ]),
   ]
-  return found.filter(([, changed]) => changed).map(([words]) => words)
 }
 
 /** Equal weights that add up to the whole; what does not divide goes to the first arms. */

@@ -3,7 +3,6 @@ import type { ContentDocument, Edit } from '../document'
 import { goalSchema } from '../goals'
 import type { DocumentId, NodeId, RoundId, TestId, VersionId } from '../ids'
 import {
-  affectsResult,
   armName,
   changesOf,
   checks,
@@ -280,16 +279,24 @@ test('going on after a change that affects the result opens a new round; a new n
     pages: [],
     because: '',
   }
-  expect(affectsResult(round, { ...facts.design, name: 'Better name' }, facts.versions, [pressed])).toBe(false)
+  expect(whatChanged(round, { ...facts.design, name: 'Better name' }, facts.versions, [pressed])).toEqual([])
   expect(whatChanged(round, { ...facts.design, share: 5000 }, facts.versions, [pressed])).toEqual([
     'the share of visitors was changed',
   ])
   const [original] = facts.design.arms
   const alone = { ...facts.design, arms: original === undefined ? [] : [original] }
   expect(whatChanged(round, alone, facts.versions, [pressed])).toEqual(['a variant was turned off'])
-  expect(
-    affectsResult(round, facts.design, [versionSchema.parse({ id: 'bold', name: 'Bold', edits: [words('Other')] })], [pressed]),
-  ).toBe(true)
+  const other = [versionSchema.parse({ id: 'bold', name: 'Bold', edits: [words('Other')] })]
+  expect(whatChanged(round, facts.design, other, [pressed])).toEqual(['a variant was changed'])
+  expect(whatChanged(round, facts.design, facts.versions, [{ ...pressed, worth: 9 }])).toEqual(['the goals were changed'])
+  expect(whatChanged(round, { ...facts.design, arms: [...facts.design.arms].reverse() }, facts.versions, [pressed])).toEqual([
+    'the split was changed',
+  ])
+  const guarded = { ...facts.design, guards: [{ goal: pressed.id, margin: 0.05 }], smallestEffect: 0.2 }
+  expect(whatChanged(round, guarded, facts.versions, [pressed])).toEqual([
+    'the guards were changed',
+    'the smallest difference worth having was changed',
+  ])
 })
 
 test.each([1, 2, 3, 7])('even weights of %d arms add up to the whole', (count) => {

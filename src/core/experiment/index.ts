@@ -1,5 +1,4 @@
 export {
-  affectsResult,
   armName,
   armSchema,
   changesOf,
@@ -15,6 +14,7 @@ export {
   partsOf,
   roundSchema,
   versionSchema,
+  whatAffects,
   whatChanged,
   type Design,
   type DesignArm,

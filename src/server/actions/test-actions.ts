@@ -16,6 +16,7 @@ import {
   MOST_ARMS,
   next,
   partsOf,
+  whatAffects,
   whatChanged,
   type Command,
   type Design,
@@ -112,12 +113,11 @@ export const testActions: Area<'test'> = {
           'Somebody else has changed this test since you opened it. Open it again; your last change is not saved over theirs.',
         )
       // The question may be written and mended at any time; what affects the result only while nobody is drawn.
-      const essence = ({ arms, share, primary, watched, smallestEffect, document, node, further }: Design) =>
-        JSON.stringify([arms, share, primary, watched, smallestEffect, document, node, further])
-      if (!isOpenToChange(row.status) && essence(row.design) !== essence(design)) {
+      const changes = isOpenToChange(row.status) ? [] : whatAffects(row.design, design)
+      if (changes.length > 0) {
         throw new Failure(
           'blocked',
-          `This test is ${row.status}: changing its versions, goals or split now would distort the result. Pause it first; going on then opens a new round.`,
+          `This test is ${row.status}, and this would distort its result: ${changes.join(', ')}. Pause it first; going on then opens a new round.`,
         )
       }
       await keepDesign(trx, row, design)

@@ -5,6 +5,7 @@ import * as everythingThatCounts from './migrations/003-everything-that-counts'
 import * as entriesHaveIds from './migrations/004-entries-have-ids'
 import * as letters from './migrations/005-letters'
 import * as solidGround from './migrations/006-solid-ground'
+import * as asShown from './migrations/007-as-shown'
 
 interface Migration {
   readonly name: string
@@ -18,6 +19,7 @@ const migrations: readonly Migration[] = [
   { name: '004-entries-have-ids', ...entriesHaveIds },
   { name: '005-letters', ...letters },
   { name: '006-solid-ground', ...solidGround },
+  { name: '007-as-shown', ...asShown },
 ]
 
 /** A list and not a folder: the same names under every runner and in a bundle. */

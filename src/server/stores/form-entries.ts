@@ -16,6 +16,7 @@ const rowSchema = z.object({
     .nullable(),
   status: z.enum(['waiting', 'accepted', 'refused']),
   tries: z.number(),
+  order_worth: z.coerce.number().nullable(),
   message: z.string(),
 })
 export type EntryRow = z.infer<typeof rowSchema>
@@ -25,11 +26,12 @@ export async function keepEntries(db: Knex, entries: readonly FormEntry[], withi
   if (entries.length === 0) return
   const statement = db('form_entries')
     .insert(
-      entries.map(({ id, at, document, node, values, visitor }) => ({
+      entries.map(({ id, at, document, node, order, values, visitor }) => ({
         id: Buffer.from(id, 'hex'),
         document_id: document,
         node_id: node,
         entry: JSON.stringify(values),
+        order_worth: order ?? null,
         at,
         visitor: visitor === null ? null : Buffer.from(visitor, 'hex'),
         status: 'waiting',

@@ -8,6 +8,8 @@ export const formEntrySchema = z.object({
   at: z.coerce.date(),
   document: documentIdSchema,
   node: nodeIdSchema,
+  /** What the order made with it is worth; 0 where nothing is ordered. `undefined`: kept before that was said with it. */
+  order: z.number().min(0).optional(),
   values: z.record(z.string(), z.string()),
   /** `null` where nobody's id may be kept. */
   visitor: z.string().nullable(),

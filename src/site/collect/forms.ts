@@ -1,10 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import type { FastifyReply, FastifyRequest } from 'fastify'
-import { propsOf } from '@/components/component-type'
-import { form, formField } from '@/components/form/fields'
-import { walk } from '@/core/document'
+import { askedForm, type AskedForm } from '@/components/form/asked'
 import type { NodeId } from '@/core/ids'
-import { own } from '@/core/own'
 import { shortened } from '@/core/text'
 import { inHeader, isOwnOrigin, notFound, plain, tooMany } from '../answers'
 import type { CompiledSite } from '../compile/compile'
@@ -25,34 +22,29 @@ export interface TakingForms {
   log(reason: unknown): void
 }
 
-/** Takes a form as its page shows it: what it asks for, durable before the visitor is thanked. */
+/** Takes a form as it was shown to this visitor: what it asks for, durable before the visitor is thanked. */
 export async function takeForm(request: FastifyRequest, reply: FastifyReply, parts: TakingForms): Promise<FastifyReply> {
   const compiled = parts.current()
   if (compiled === null || !isOwnOrigin(request)) return plain(reply, 403, 'This form can only be sent from its own page.')
-  const { document: documentId, node: nodeId } = request.params as { document: string; node: string }
-  const document = compiled.release.documents.find(({ id }) => id === documentId)
-  const node = document === undefined ? undefined : own(document.nodes, nodeId)
-  if (document === undefined || node?.type !== 'form') return notFound(reply, compiled, parts.style)
+  const asked = formShown(compiled, request)
+  if (asked === null) return notFound(reply, compiled, parts.style)
   const cookies = readCookies(request.headers.cookie)
   const known = readVisitorId(cookies.get('visitor'))
   const wait = parts.limits('form', { visitor: known, address: parts.addressOf(request) }, parts.now())
   if (wait > 0) return tooMany(reply, wait)
   const sent = new URLSearchParams(typeof request.body === 'string' ? request.body : '')
-  const fields = walk(document, nodeId as NodeId).flatMap((id) => {
-    const field = own(document.nodes, id)
-    return field?.type === 'formField' ? [propsOf(formField, field)] : []
-  })
-  const lacking = fields.find(({ name, required }) => required && (sent.get(name) ?? '').trim() === '')
+  const lacking = asked.fields.find(({ name, required }) => required && (sent.get(name) ?? '').trim() === '')
   if (lacking !== undefined)
     return plain(reply, 400, `Please go back and fill in “${lacking.label}”. What you typed is still there.`)
-  const values = Object.fromEntries(fields.map(({ name }) => [name, shortened(sent.get(name) ?? '', LONGEST)]))
+  const values = Object.fromEntries(asked.fields.map(({ name }) => [name, shortened(sent.get(name) ?? '', LONGEST)]))
   try {
     const leftOut = leftOutBecause(request.headers, cookies, request.headers['user-agent'] ?? '') !== null
     await parts.keepEntry({
       id: randomUUID().replaceAll('-', ''),
       at: new Date(parts.now()),
-      document: document.id,
-      node: nodeId as NodeId,
+      document: asked.document,
+      node: asked.node,
+      order: asked.order,
       values,
       visitor: leftOut ? null : known,
     })
@@ -66,6 +58,15 @@ export async function takeForm(request: FastifyRequest, reply: FastifyReply, par
   }
   return reply
     .code(303)
-    .header('location', inHeader(compiled.view.addressOf(propsOf(form, node).next)))
+    .header('location', inHeader(compiled.view.addressOf(asked.next)))
     .send()
+}
+
+/** The form that was sent; where nobody knows its version any more, as the page has it now. */
+function formShown(compiled: CompiledSite, request: FastifyRequest): AskedForm | null {
+  const { document: documentId, node } = request.params as { document: string; node: string }
+  const shown = compiled.forms.get(request.url.split('?')[0] ?? '')
+  if (shown !== undefined) return shown
+  const document = compiled.release.documents.find(({ id }) => id === documentId)
+  return document === undefined ? null : askedForm(document, node as NodeId)
 }

@@ -7,6 +7,7 @@ import { shortened } from '@/core/text'
 import { digestOfScript } from '@/serving/script-digest'
 import type { Release, ReleaseFault } from '@/core/release'
 import { propsOf } from '@/components/component-type'
+import { askedForm, type AskedForm } from '@/components/form/asked'
 import type { SiteView } from '@/components/look'
 import { page as pageType } from '@/components/page/fields'
 import { Part } from '@/components/part'
@@ -18,6 +19,9 @@ import { FOOT, head, styleAddressOf } from './head'
 import { Inputs } from './inputs'
 import { stylesOf, watchedOn, whatIsOn, type Assets, type Site } from './on-a-page'
 import { drawOf, isWhole, ladderOf, routesOf, varyingOf, type Varying } from './varying'
+
+/** Forms of pages that were opened before the last releases are still taken as they were shown. */
+const OLD_FORMS = 2000
 
 export interface CompiledPage {
   readonly document: DocumentId
@@ -33,6 +37,8 @@ export interface CompiledPage {
   readonly scripts: readonly string[]
   /** Rules of the styles on this page, by their addresses. */
   readonly styles: ReadonlyMap<string, Buffer>
+  /** Every form that somebody may be shown here, by the address that it is sent to. */
+  readonly forms: ReadonlyMap<string, AskedForm>
   /** Strong validator of a page on which nothing varies; `null` where something does. */
   readonly etag: string | null
 }
@@ -45,6 +51,8 @@ export interface CompiledSite {
   /** Addresses that pages had before. */
   readonly redirects: ReadonlyMap<string, string>
   readonly styles: ReadonlyMap<string, Buffer>
+  /** Forms by their addresses: those that are shown now, and those of pages that may still be open. */
+  readonly forms: ReadonlyMap<string, AskedForm>
   /** How many pages were compiled, and not taken over from the site before. */
   readonly compiled: number
   readonly inputs: ReadonlyMap<DocumentId, string>
@@ -97,6 +105,7 @@ export function compile(
       ),
     ),
     styles: new Map([...pages.values()].flatMap(({ styles }) => [...styles])),
+    forms: new Map([...[...(before?.forms ?? [])].slice(-OLD_FORMS), ...[...pages.values()].flatMap(({ forms }) => [...forms])]),
     compiled,
     inputs: seen,
     faults,
@@ -104,7 +113,9 @@ export function compile(
 }
 
 function compilePage(page: ContentDocument, site: Site): CompiledPage {
-  const { release, view, assets } = site
+  const { release, assets } = site
+  const forms = new Map<string, AskedForm>()
+  const view = withFormsKept(site.view, forms)
   const { varying, styles } = whatIsOn(page, site)
   const arrivals = site.varying.filter((one) => leadsTo(one, page, view))
   const kept = new Map<string, Buffer>()
@@ -154,7 +165,23 @@ function compilePage(page: ContentDocument, site: Site): CompiledPage {
     }),
     scripts: release.scripts ? scriptHashes(chunks) : [],
     styles: kept,
+    forms,
     etag: fixed === null ? null : `"${createHash('sha256').update(fixed).digest('base64url').slice(0, 27)}"`,
+  }
+}
+
+/** Each form is sent to an address of what it asks, so that it is taken as it was shown, in whichever version. */
+function withFormsKept(view: SiteView, forms: Map<string, AskedForm>): SiteView {
+  return {
+    ...view,
+    formAddress(document, node) {
+      const plain = view.formAddress(document, node)
+      const asked = askedForm(document, node)
+      if (asked === null) return plain
+      const address = `${plain}/${createHash('sha256').update(JSON.stringify(asked)).digest('hex').slice(0, 16)}`
+      forms.set(address, asked)
+      return address
+    },
   }
 }
 

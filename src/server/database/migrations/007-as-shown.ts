@@ -1,0 +1,10 @@
+import type { Knex } from 'knex'
+
+const steps = [
+  // A form may ask different things of different visitors: what its order is worth is said with each entry.
+  `ALTER TABLE form_entries ADD order_worth DECIMAL(12,2) NULL`,
+]
+
+export async function up(db: Knex): Promise<void> {
+  for (const step of steps) await db.raw(step)
+}
