@@ -37,7 +37,7 @@ const rooms = [
   { room: 'jobs', may: ['core', 'contract', 'components', 'server', 'serving', 'site'] },
   { room: 'demo', may: ['core', 'contract', 'components', 'server', 'serving', 'site', 'jobs'] },
   { room: 'studio-server', may: ['serving'] },
-  { room: 'reader', may: ['core', 'components', 'server'] },
+  { room: 'reader', may: ['core', 'components', 'server', 'site/compile'] },
   { room: 'app', may: ['core', 'contract', 'server', 'serving', 'studio'] },
 ]
 

@@ -4,7 +4,7 @@ import type { SiteView } from './look'
 /** What looks may know of the site, from its documents. */
 export function siteView(
   documents: readonly ContentDocument[],
-  { base = '', runs = () => false }: { base?: string; runs?: (code: string) => boolean } = {},
+  { base = '', nowhere = '/', runs = () => false }: { base?: string; nowhere?: string; runs?: (code: string) => boolean } = {},
 ): SiteView {
   const byId = new Map<string, ContentDocument>(documents.map((document) => [document.id, document]))
   const byType = new Map<string, ContentDocument[]>()
@@ -18,7 +18,8 @@ export function siteView(
       if (!link.startsWith('page:')) return link === '' ? '#' : link
       const [page = '', place] = link.slice('page:'.length).split('#')
       const target = byId.get(page)
-      return base + String(target?.nodes[target.root]?.props.path ?? '/') + (place === undefined ? '' : `#${place}`)
+      if (target === undefined) return base + nowhere
+      return base + String(target.nodes[target.root]?.props.path ?? '/') + (place === undefined ? '' : `#${place}`)
     },
     pictureAddress: (name) => (isMedia(name) ? `/media/${name}` : `/look/media/${name}.svg`),
     formAddress: (document, node) => `${base}/forms/${document.id}/${node}`,

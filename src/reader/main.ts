@@ -4,6 +4,7 @@ import { FileFault, readExchange, readOpml } from '@/core/formats'
 import { nodeIdSchema } from '@/core/ids'
 import { readArchiveFile } from '@/server/formats/archive-file'
 import type { Read, ReaderAnswer, ReaderTask } from '@/server/formats/reader-tasks'
+import { lookAt } from '@/site/compile/look-at'
 import { Failure } from '@/server/failure'
 import { newId } from '@/server/new-id'
 
@@ -19,6 +20,8 @@ async function read(task: ReaderTask): Promise<Read<ReaderTask['kind']>> {
       return readExchange(task.text)
     case 'archive':
       return readArchiveFile(task.path)
+    case 'look':
+      return lookAt(task)
     default:
       return task satisfies never
   }

@@ -21,7 +21,7 @@ import {
   versionSchema,
   whatChanged,
 } from '.'
-import type { ArmCounts, Evidence, Finding, ReadinessFacts, Round } from '.'
+import type { ArmCounts, Evidence, Finding, ReadinessFacts, Round, ShownPage } from '.'
 
 const bold = 'bold' as VersionId
 const arm = (version: VersionId, exposed: number, converters: number, assigned = exposed): ArmCounts => ({
@@ -150,6 +150,14 @@ const page: ContentDocument = {
     button: { type: 'button', props: {}, children: [] },
   },
 }
+const sectioned: ContentDocument = {
+  ...page,
+  nodes: {
+    ...page.nodes,
+    root: { type: 'page', props: {}, children: ['part', 'button'] as NodeId[] },
+    part: { type: 'section', props: {}, children: ['title'] as NodeId[] },
+  },
+}
 const words = (value: string): Edit => ({ kind: 'set', node: 'title' as NodeId, prop: 'words', value })
 const pressed = goalSchema.parse({ id: 'pressed', name: 'Pressed', wiring: { kind: 'click', document: 'home', node: 'button' } })
 const menu: ContentDocument = {
@@ -159,7 +167,27 @@ const menu: ContentDocument = {
   nodes: { 'menu-root': { type: 'menuTree', props: {}, children: [] } },
 }
 const route = (value: string): Edit => ({ kind: 'set', node: 'root' as NodeId, prop: 'route', value })
+/** The page as both versions show it, each with what is other than usual. */
+const shownAs = (original: Partial<ShownPage> = {}, variant: Partial<ShownPage> = {}): ReadinessFacts['shown'] => ({
+  pages: [[ORIGINAL, original] as const, [bold, variant] as const].map(([version, other]) => ({
+    page: page.id,
+    version,
+    blank: false,
+    placed: new Set(['root', 'title', 'button']),
+    seen: new Set(['title', 'button']),
+    pressed: new Set(['button']),
+    sent: new Set<string>(),
+    markers: new Set<string>(),
+    links: [{ address: '/plans', words: 'Plans', answers: true }],
+    ...other,
+  })),
+  hides: [],
+  fault: null,
+})
+const marked = goalSchema.parse({ id: 'pressed', name: 'Pressed', wiring: { kind: 'marker', marker: 'reserve' } })
+const leading = (address: string, answers = true) => ({ links: [{ address, words: 'Plans', answers }] })
 const facts: ReadinessFacts = {
+  shown: shownAs(),
   design: designSchema.parse({
     name: 'Heading',
     problem: 'Nobody reserves',
@@ -212,7 +240,11 @@ describe('readiness', () => {
       change({}, { goals: [{ ...pressed, wiring: { kind: 'page', document: 'thanks' as DocumentId } }] }),
       'goalUnpublished',
     ],
-    ['a goal that a variant hides', change({}, edited({ kind: 'remove', node: 'button' as NodeId })), 'goalGone'],
+    [
+      'a goal that a variant hides',
+      change({}, { ...edited({ kind: 'remove', node: 'button' as NodeId }), shown: shownAs({}, { pressed: new Set() }) }),
+      'goalGone',
+    ],
     [
       'weights above the whole',
       change({
@@ -236,7 +268,7 @@ describe('readiness', () => {
     ['a share of nobody', change({ share: 0 }), 'shareZero'],
     [
       'another test on the same part',
-      change({}, { others: [{ test: 't-9' as TestId, name: 'Other', touches: touches(facts.design, []) }] }),
+      change({}, { others: [{ test: 't-9' as TestId, name: 'Other', touches: touches(facts.design, [], facts.published) }] }),
       'testMeetsTest',
     ],
     ['a route to a page that is not there', change({}, edited(route('page:gone'))), 'routeGone'],
@@ -245,6 +277,49 @@ describe('readiness', () => {
       'a menu that stands on no page',
       change({ document: menu.id, node: menu.root }, { published: new Map([[menu.id, menu]]) }),
       'partNowhere',
+    ],
+    [
+      'another test on something in a section that a variant takes away',
+      change(
+        { node: page.root },
+        {
+          ...edited({ kind: 'remove', node: 'part' as NodeId }),
+          published: new Map([[page.id, sectioned]]),
+          others: [{ test: 't-9' as TestId, name: 'Other', touches: [{ document: page.id, node: 'title' as NodeId }] }],
+        },
+      ),
+      'testMeetsTest',
+    ],
+    [
+      'another test whose part is not shown in a version',
+      change(
+        {},
+        { others: [{ test: 't-9' as TestId, name: 'Other', touches: [] }], shown: { ...shownAs(), hides: ['t-9' as TestId] } },
+      ),
+      'testMeetsTest',
+    ],
+    ['a goal that is there and cannot be pressed', change({}, { shown: shownAs({}, { pressed: new Set() }) }), 'goalDead'],
+    [
+      'a marker on something that shows nothing',
+      change({}, { goals: [marked], shown: shownAs({ markers: new Set(['reserve']) }) }),
+      'markerGone',
+    ],
+    [
+      'a marker that only the original lacks',
+      change({}, { goals: [marked], shown: shownAs({}, { markers: new Set(['reserve']) }) }),
+      'markerInVariantsOnly',
+    ],
+    ['a link that leads nowhere', change({}, { shown: shownAs({}, leading('#', false)) }), 'linkDead'],
+    ['a page that shows nothing', change({}, { shown: shownAs({}, { blank: true }) }), 'pageBlank'],
+    [
+      'pages that could not be looked at',
+      change({}, { shown: { pages: [], hides: [], fault: 'It took too long.' } }),
+      'notLooked',
+    ],
+    [
+      'another address of the page',
+      change({ node: page.root }, edited({ kind: 'set', node: page.root, prop: 'path', value: '/other' })),
+      'addressChanged',
     ],
     ['a script where none may run', change({}, { scripts: { allowed: false, versions: [bold] } }), 'scriptsOff'],
   ])('blocks %s', (_, of, code) => {
@@ -257,6 +332,8 @@ describe('readiness', () => {
       change({}, edited(words('New'), { kind: 'set', node: 'title' as NodeId, prop: 'size', value: 'large' })),
       'severalKinds',
     ],
+    ['another place that it leads to', change({}, { shown: shownAs({}, leading('/other')) }), 'leadsElsewhere'],
+    ['a link that led nowhere before', change({}, { shown: shownAs(leading('#', false), leading('#', false)) }), 'linkDead'],
     ['a script', change({}, { scripts: { allowed: true, versions: [bold] } }), 'hasScript'],
     ['no question', change({ problem: '' }), 'noQuestion'],
     ['too little traffic', change({}, { forecast: forecast(facts.design, { visitorsPerDay: 10, baseRate: 0.05 }) }), 'takesLong'],

@@ -61,6 +61,7 @@ export {
   type Settling,
 } from './words'
 export { freeName } from './free-name'
+export type { Shown, ShownLink, ShownPage } from './shown'
 export { unreachable, type Unreachable } from './reachable'
 export { readGuard, type GuardReading, type GuardResult } from './guard'
 export { readWorth, type WorthCounts, type WorthResult } from './worth'

@@ -1,21 +1,31 @@
-import { apply, walk, type ContentDocument } from '../document'
+import { ORIGINAL } from '../decide'
+import { apply, type ContentDocument } from '../document'
 import type { Goal, Library, Wiring } from '../goals'
-import type { DocumentId, GoalId, NodeId, VersionId } from '../ids'
+import type { DocumentId, GoalId, VersionId } from '../ids'
 import { changesOf, type Design, type Version } from './design'
+import { lacking, type Shown, type ShownPage } from './shown'
+
+/** What has to be done with a component for a goal. */
+export type Doing = 'pressed' | 'sent' | 'seen'
 
 /** Why a goal cannot be reached, by code and subject. */
 export type Unreachable =
   | { readonly code: 'goalUnpublished'; readonly goal: GoalId; readonly document: DocumentId }
   | { readonly code: 'goalGone'; readonly goal: GoalId; readonly version: VersionId }
+  | { readonly code: 'goalDead'; readonly goal: GoalId; readonly version: VersionId; readonly doing: Doing }
   | { readonly code: 'goalNowhere'; readonly goal: GoalId }
   | { readonly code: 'markerGone'; readonly goal: GoalId; readonly marker: string; readonly version: VersionId }
+  | { readonly code: 'markerInVariantsOnly'; readonly goal: GoalId; readonly marker: string }
 
 interface Surroundings {
   readonly design: Design
   readonly versions: readonly Version[]
   readonly library: Library
   readonly published: ReadonlyMap<DocumentId, ContentDocument>
+  readonly shown: Shown
 }
+
+const doings: { readonly [Kind in 'click' | 'form' | 'read']: Doing } = { click: 'pressed', form: 'sent', read: 'seen' }
 
 /** From every arm: what is pressed, read or sent must be there, what is shown must be published. Of any of several, one will do. */
 export function unreachable(goal: Goal, around: Surroundings, within: readonly GoalId[] = []): Unreachable[] {
@@ -52,42 +62,41 @@ function partOf(whole: GoalId, id: GoalId, around: Surroundings, within: readonl
   return unreachable(part, around, [...within, whole])
 }
 
+/** In every version the component is on the page, and what counts can be done with it there. */
 function componentThere(
   goal: GoalId,
-  { document, node }: { document: DocumentId; node: NodeId },
+  { kind, document, node }: Extract<Wiring, { kind: 'click' | 'form' | 'read' }>,
   around: Surroundings,
 ): Unreachable[] {
   const home = around.published.get(document)
   if (home === undefined) return [{ code: 'goalUnpublished', goal, document }]
-  return armsWithout(around, (shown) => shown.id !== document || walk(shown).includes(node), [home]).map((version) => ({
-    code: 'goalGone',
-    goal,
-    version,
-  }))
+  const doing = doings[kind]
+  const versions = armsOf(around)
+  const isThere = (version: VersionId) => versionOf(home, version, around).nodes[node] !== undefined
+  // Of pages that nobody could look at, only what is gone from their documents can be said.
+  if (around.shown.pages.length === 0)
+    return versions.filter((version) => !isThere(version)).map((version) => ({ code: 'goalGone', goal, version }))
+  return (lacking(around.shown, (page) => page[doing].has(node), versions) ?? versions).map((version) =>
+    isThere(version) ? { code: 'goalDead', goal, version, doing } : { code: 'goalGone', goal, version },
+  )
 }
 
-/** Where the tested documents carry a marker in the original, each variant must carry it too; else it must be somewhere. */
+function versionOf(home: ContentDocument, version: VersionId, { design, versions }: Surroundings): ContentDocument {
+  const edits = changesOf(design, versions, version).find(({ document }) => document === home.id)?.edits ?? []
+  return apply(home, edits).document
+}
+
+/** Where any version of a page has something with the marker that can be pressed, each of its versions must have. */
 function markerThere(goal: GoalId, marker: string, around: Surroundings): Unreachable[] {
-  const carries = (document: ContentDocument) => walk(document).some((id) => document.nodes[id]?.props.marker === marker)
-  const carriers = [...around.published.values()].filter(carries)
-  if (carriers.length === 0) return [{ code: 'goalNowhere', goal }]
-  return armsWithout(around, carries, carriers).map((version) => ({ code: 'markerGone', goal, marker, version }))
+  const missing = lacking(around.shown, (page: ShownPage) => page.markers.has(marker), armsOf(around))
+  if (missing === null) return [{ code: 'goalNowhere', goal }]
+  return missing.map((version) =>
+    version === ORIGINAL ? { code: 'markerInVariantsOnly', goal, marker } : { code: 'markerGone', goal, marker, version },
+  )
 }
 
-/** Arms in which one of these documents no longer has what it had. */
-function armsWithout(
-  { design, versions }: Surroundings,
-  has: (document: ContentDocument) => boolean,
-  homes: readonly ContentDocument[],
-): VersionId[] {
-  return design.arms
-    .map(({ version }) => version)
-    .filter((version) =>
-      changesOf(design, versions, version).some(({ document, edits }) => {
-        const home = homes.find(({ id }) => id === document)
-        return home !== undefined && !has(apply(home, edits).document)
-      }),
-    )
+function armsOf({ design }: Surroundings): VersionId[] {
+  return design.arms.map(({ version }) => version)
 }
 
 function isShownBy(page: ContentDocument, wiring: Extract<Wiring, { kind: 'pageType' | 'address' }>): boolean {

@@ -1,10 +1,11 @@
 import { ORIGINAL, WHOLE } from '../decide'
-import { apply, nodeAt, type ContentDocument, type Edit, type Refusal } from '../document'
+import { apply, nodeAt, walk, type ContentDocument, type Edit, type Refusal } from '../document'
 import { libraryOf, type Goal } from '../goals'
-import type { DocumentId, TestId, VersionId } from '../ids'
-import { goalsOf, levelsOf, partsOf, type Design, type Part, type Version } from './design'
+import type { DocumentId, NodeId, TestId, VersionId } from '../ids'
+import { changesOf, goalsOf, levelsOf, partsOf, type Design, type Part, type Version } from './design'
 import type { Forecast } from './forecast'
 import { unreachable, type Unreachable } from './reachable'
+import { blankPages, deadLinks, newAddresses, type Shown } from './shown'
 
 export interface ReadinessFacts {
   readonly design: Design
@@ -20,6 +21,8 @@ export interface ReadinessFacts {
     readonly name: string
     readonly touches: readonly Part[]
   }[]
+  /** What visitors get, read from the compiled pages: the test's own and those that its goals count on. */
+  readonly shown: Shown
   /** Whether scripts may run on the site, and which versions bring one. */
   readonly scripts: { readonly allowed: boolean; readonly versions: readonly VersionId[] }
   readonly forecast: Forecast | null
@@ -36,7 +39,17 @@ export type Finding =
   | { readonly code: 'routeLoops'; readonly version: VersionId; readonly document: DocumentId }
   | { readonly code: 'scriptsOff'; readonly version: VersionId }
   | { readonly code: 'hasScript'; readonly version: VersionId }
-  | { readonly code: 'leadsElsewhere'; readonly version: VersionId }
+  | { readonly code: 'addressChanged'; readonly version: VersionId }
+  | { readonly code: 'notLooked'; readonly fault: string }
+  | { readonly code: 'pageBlank'; readonly version: VersionId; readonly document: DocumentId }
+  | { readonly code: 'linkDead'; readonly version: VersionId; readonly document: DocumentId; readonly words: string }
+  | {
+      readonly code: 'leadsElsewhere'
+      readonly version: VersionId
+      readonly address: string
+      /** Where it leads is all that differs. */
+      readonly alone: boolean
+    }
   | { readonly code: 'noGoal' }
   | Unreachable
   | { readonly code: 'weightsOff'; readonly total: number }
@@ -60,6 +73,8 @@ export const checks = [
   'variants',
   'part',
   'route',
+  'page',
+  'links',
   'goal',
   'split',
   'overlap',
@@ -75,6 +90,8 @@ const blocking: { readonly [Of in Check]?: (facts: ReadinessFacts) => Finding[] 
   variants: variantsDiffer,
   part: partIsPublished,
   route: routeLeadsOn,
+  page: pageIsThere,
+  links: (facts) => linksLeadOn(facts, true),
   goal: goalIsReachable,
   split: splitAddsUp,
   overlap: noOtherTest,
@@ -83,6 +100,7 @@ const blocking: { readonly [Of in Check]?: (facts: ReadinessFacts) => Finding[] 
 
 const advising: { readonly [Of in Check]?: (facts: ReadinessFacts) => Finding[] } = {
   script: ({ scripts }) => (scripts.allowed ? scripts.versions.map((version): Finding => ({ code: 'hasScript', version })) : []),
+  links: (facts) => linksLeadOn(facts, false),
   goal: othersReachable,
   difference: oneKindOfDifference,
   destination: sameDestination,
@@ -198,20 +216,33 @@ function splitAddsUp({ design }: ReadinessFacts): Finding[] {
   return [...off, ...zero, ...(design.share === 0 ? [{ code: 'shareZero' } as const] : [])]
 }
 
+/** Two that change the same thing, or of which one takes away in some version what the other varies. */
 function noOtherTest(facts: ReadinessFacts): Finding[] {
   const key = ({ document, node }: Part) => `${document} ${node}`
-  const touched = new Set(touches(facts.design, facts.versions).map(key))
+  const touched = new Set(touches(facts.design, facts.versions, facts.published).map(key))
+  const hidden = new Set(facts.shown.hides)
   return facts.others
-    .filter(({ touches: theirs }) => theirs.some((part) => touched.has(key(part))))
+    .filter(({ test, touches: theirs }) => hidden.has(test) || theirs.some((part) => touched.has(key(part))))
     .map(({ test, name }): Finding => ({ code: 'testMeetsTest', test, name }))
 }
 
-/** The components that a test lays hands on. */
-export function touches(design: Design, versions: readonly Version[]): Part[] {
+/** The components that a test lays hands on: with what is taken away, moved or made another, goes all that is in it. */
+export function touches(
+  design: Design,
+  versions: readonly Version[],
+  published: ReadonlyMap<DocumentId, ContentDocument>,
+): Part[] {
   return partsOf(design).flatMap((part, index) => {
+    const { document } = part
+    const home = published.get(document)
     const shown = new Set(design.arms.map(({ version }) => levelsOf(design, version)[index]))
     const edited = versions.filter(({ id }) => shown.has(id)).flatMap(({ edits }) => edits)
-    return [part, ...edited.map((edit) => ({ document: part.document, node: edit.kind === 'insert' ? edit.parent : edit.node }))]
+    const inside = (edit: Edit): readonly NodeId[] => {
+      if (edit.kind === 'insert') return [edit.parent]
+      if (edit.kind === 'set' || home?.nodes[edit.node] === undefined) return [edit.node]
+      return walk(home, edit.node)
+    }
+    return [part, ...edited.flatMap(inside).map((node) => ({ document, node }))]
   })
 }
 
@@ -227,9 +258,39 @@ function kindsOfDifference(edits: readonly Edit[]): number {
   return new Set(edits.map((edit) => (edit.kind === 'set' ? `${edit.node}.${edit.prop}` : edit.kind))).size
 }
 
-/** A variant that leads to another page than the original measures two things at once. */
+/** A variant that leads to another page than the original measures two things at once, or just that. */
 function sameDestination(facts: ReadinessFacts): Finding[] {
-  return variantsOf(facts)
-    .filter(({ version: { edits } }) => edits.length > 1 && edits.some((edit) => edit.kind === 'set' && edit.prop === 'link'))
-    .map(({ version: { id: version } }): Finding => ({ code: 'leadsElsewhere', version }))
+  return facts.design.arms
+    .map(({ version }) => version)
+    .filter((version) => version !== ORIGINAL)
+    .flatMap((version): Finding[] => {
+      const [address] = newAddresses(facts.shown, version, ORIGINAL)
+      if (address === undefined) return []
+      const edits = changesOf(facts.design, facts.versions, version).flatMap(({ edits: of }) => of)
+      return [{ code: 'leadsElsewhere', version, address, alone: kindsOfDifference(edits) === 1 }]
+    })
+}
+
+/** The page stays where it is, and shows something. */
+function pageIsThere(facts: ReadinessFacts): Finding[] {
+  const moved = variantsOf(facts).filter(
+    ({ version, document }) =>
+      facts.published.get(document)?.kind === 'page' &&
+      version.edits.some(
+        (edit) => edit.kind === 'set' && edit.prop === 'path' && edit.node === facts.published.get(document)?.root,
+      ),
+  )
+  const { fault } = facts.shown
+  return [
+    ...(fault === null ? [] : [{ code: 'notLooked', fault } as const]),
+    ...moved.map(({ version }): Finding => ({ code: 'addressChanged', version: version.id })),
+    ...blankPages(facts.shown).map(({ page, version }): Finding => ({ code: 'pageBlank', version, document: page })),
+  ]
+}
+
+/** What leads nowhere in a variant is in the way; what did so before is the original's own matter. */
+function linksLeadOn({ shown }: ReadinessFacts, worse: boolean): Finding[] {
+  return deadLinks(shown, ORIGINAL)
+    .filter((link) => link.worse === worse)
+    .map(({ shown: { version, page }, link }): Finding => ({ code: 'linkDead', version, document: page, words: link.words }))
 }

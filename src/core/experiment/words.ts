@@ -118,6 +118,8 @@ export const checkWords: { readonly [Of in Check]: string } = {
   variants: 'Every variant differs from the original',
   part: 'The tested part is on a published page',
   route: 'Nobody is sent round in a circle',
+  page: 'Every version shows the page where it was',
+  links: 'Every link leads somewhere',
   goal: 'The goal can be reached from every version',
   split: 'Split and share add up',
   overlap: 'No other running test touches this part',
@@ -198,9 +200,31 @@ export function findingWords(finding: Finding, names: Names): { words: string; s
         words: `‘${names.version(finding.version)}’ runs a script of its own. Read it once more: it can do whatever the page can, and a slow one costs the variant visitors.`,
         settle: { label: 'Open the page', step: 'openPage', subject: null },
       }
+    case 'addressChanged':
+      return {
+        words: `‘${names.version(finding.version)}’ changes the address of the page. A page has one address for all its visitors: take that edit back.`,
+        settle: { label: 'Open the page', step: 'openPage', subject: null },
+      }
+    case 'notLooked':
+      return { words: `The pages could not be looked at: ${finding.fault} Open the test again in a moment.`, settle: null }
+    case 'pageBlank':
+      return {
+        words: `“${names.page(finding.document)}” shows nothing in ‘${names.version(finding.version)}’. Bring something back, or leave the variant out.`,
+        settle:
+          finding.version === ORIGINAL
+            ? { label: 'Open the page', step: 'openPage', subject: null }
+            : { label: 'Leave it out', step: 'leaveOut', subject: finding.version },
+      }
+    case 'linkDead':
+      return {
+        words: `In ‘${names.version(finding.version)}’ ${finding.words === '' ? 'a link without words' : `“${finding.words}”`} on “${names.page(finding.document)}” leads nowhere. Choose where it leads.`,
+        settle: { label: 'Open the page', step: 'openPage', subject: null },
+      }
     case 'leadsElsewhere':
       return {
-        words: `‘${names.version(finding.version)}’ looks different and leads to another place too: if it wins, nobody knows which of the two did it.`,
+        words: finding.alone
+          ? `‘${names.version(finding.version)}’ leads to ${finding.address}, where the original does not. That is fine where it is what you want to compare.`
+          : `‘${names.version(finding.version)}’ looks different and leads to another place too (${finding.address}): if it wins, nobody knows which of the two did it.`,
         settle: null,
       }
     case 'noGoal':
@@ -218,6 +242,16 @@ export function findingWords(finding: Finding, names: Names): { words: string; s
         words: `“${names.goal(finding.goal)}” cannot be reached from ‘${names.version(finding.version)}’: its component is not there. Choose another goal, or bring the component back.`,
         settle: { label: 'Choose another goal', step: 'chooseGoal', subject: null },
       }
+    case 'goalDead':
+      return {
+        words: `“${names.goal(finding.goal)}” cannot be reached from ‘${names.version(finding.version)}’: its component is there, but nothing of it can be ${finding.doing}.`,
+        settle: { label: 'Open the page', step: 'openPage', subject: null },
+      }
+    case 'markerInVariantsOnly':
+      return {
+        words: `“${names.goal(finding.goal)}” counts presses on whatever carries the marker “${finding.marker}”, and only the original has nothing with it that can be pressed: it could not win. Give its component the marker.`,
+        settle: { label: 'Open the page', step: 'openPage', subject: null },
+      }
     case 'goalNowhere':
       return {
         words: `“${names.goal(finding.goal)}” is not wired to anything that is published: it could never be reached.`,
@@ -225,7 +259,7 @@ export function findingWords(finding: Finding, names: Names): { words: string; s
       }
     case 'markerGone':
       return {
-        words: `“${names.goal(finding.goal)}” counts presses on whatever carries the marker “${finding.marker}”, and nothing in ‘${names.version(finding.version)}’ carries it: the variant could not win. Give its component the marker.`,
+        words: `“${names.goal(finding.goal)}” counts presses on whatever carries the marker “${finding.marker}”, and nothing in ‘${names.version(finding.version)}’ that can be pressed carries it: the variant could not win. Give its component the marker.`,
         settle: { label: 'Put the marker on', step: 'putMarker', subject: `${finding.marker} ${finding.version}` },
       }
     case 'weightsOff':
@@ -263,7 +297,7 @@ export function findingWords(finding: Finding, names: Names): { words: string; s
         words:
           finding.days === null
             ? 'This page has no visitors yet, so no answer would come.'
-            : `At today’s traffic an answer takes about ${finding.days} days. A larger difference worth having, or fewer variants, would be quicker.`,
+            : `With the visitors of the last 28 days an answer takes about ${finding.days} days. A larger difference worth having, or fewer variants, would be quicker.`,
         settle: null,
       }
     default:

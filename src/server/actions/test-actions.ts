@@ -134,7 +134,7 @@ export const testActions: Area<'test'> = {
       await keepDesign(trx, row, design)
       const changed = await readTest(trx, test)
       const [last] = await roundsOf(trx, row.number)
-      const { versions, goals } = await testFacts(trx, changed)
+      const { versions, goals } = await testFacts(trx, changed, 'never')
       const because =
         last === undefined
           ? []
@@ -183,7 +183,7 @@ export const testActions: Area<'test'> = {
       expectLock(row, lock)
       await command(trx, row, 'goOn')
       const [last] = await roundsOf(trx, row.number)
-      const { versions, goals } = await testFacts(trx, row)
+      const { versions, goals } = await testFacts(trx, row, 'never')
       const because =
         last === undefined ? [] : whatChanged(last.snapshot, row.design, levelVersions(row, versions), countedGoals(row, goals))
       const newRound = last === undefined || because.length > 0
@@ -243,7 +243,8 @@ async function openTest(db: Database, id: TestId): Promise<Output<'test.open'>> 
   const [homes, surroundings, facts, rounds, rehearsals, settings, all] = await Promise.all([
     Promise.all(parts.map(({ document }) => readDocument(db, document))),
     readSurroundings(db),
-    testFacts(db, row),
+    // Only what may be started wants to be looked at.
+    testFacts(db, row, row.status === 'draft' || row.status === 'paused' ? 'now' : 'never'),
     roundsOf(db, row.number),
     listRehearsals(db, row.number),
     readSettings(db),
@@ -369,7 +370,7 @@ async function command(trx: Knex.Transaction, row: TestRow, given: Command): Pro
 
 /** Readiness is checked in the same transaction: what was ready on the screen may no longer be. */
 async function openRound(trx: Knex.Transaction, row: TestRow, number: number, because: readonly string[]): Promise<void> {
-  const facts = await testFacts(trx, row)
+  const facts = await testFacts(trx, row, 'now')
   const [block] = facts.readiness.blocks
   if (block !== undefined) {
     const home = await readDocument(trx, row.design.document)

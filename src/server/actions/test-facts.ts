@@ -31,6 +31,7 @@ import { dayOf, SITE } from '../stores/site-tally'
 import { shareReaching, sumsSince } from '../stores/results'
 import { testId, testsWhere, type TestRow } from '../stores/tests'
 import { versionsOfTest, type VersionRow } from '../stores/versions'
+import { shownOf, type When } from './test-shown'
 
 const DAY = 86_400_000
 const WINDOW_DAYS = 28
@@ -50,7 +51,8 @@ export function asVersion({ id, name, edits }: VersionRow): Version {
 }
 
 /** All that says whether a test can start and how long it would take. */
-export async function testFacts(db: Knex, test: TestRow, design: Design = test.design): Promise<TestFacts> {
+export async function testFacts(db: Knex, test: TestRow, look: When): Promise<TestFacts> {
+  const { design } = test
   const [rows, goals, running, settings] = await Promise.all([
     versionsOfTest(db, test.number),
     listGoals(db),
@@ -71,10 +73,18 @@ export async function testFacts(db: Knex, test: TestRow, design: Design = test.d
     running.map(async (other) => ({
       test: testId(other.number),
       name: other.name,
-      touches: touches(other.design, (await versionsOfTest(db, other.number)).map(asVersion)),
+      touches: touches(
+        other.design,
+        (await versionsOfTest(db, other.number)).map(asVersion),
+        await readPublished(
+          db,
+          partsOf(other.design).map(({ document }) => document),
+        ),
+      ),
     })),
   )
-  const traffic = await trafficOf(db, [...new Set([...places.values()].flat())], primary)
+  const everyPlace = [...new Set([...places.values()].flat())]
+  const traffic = await trafficOf(db, everyPlace, primary)
   const ahead = forecast(design, traffic)
   const facts: ReadinessFacts = {
     design,
@@ -83,6 +93,7 @@ export async function testFacts(db: Knex, test: TestRow, design: Design = test.d
     published,
     places: new Map([...places].map(([home, pages]) => [home, pages.length])),
     others,
+    shown: await shownOf(db, { test: testId(test.number), design, versions, goals, published, places: everyPlace }, look),
     scripts: {
       allowed: settings.scripts,
       versions: rows.flatMap(({ id, document_id, edits }) => {

@@ -28,7 +28,7 @@ export async function testLine(db: Knex, row: TestRow): Promise<TestLine> {
   const found = round === undefined ? null : await resultOf(db, round, 0, null)
   const goals = await listGoals(db)
   const page = z.object({ title: z.string() }).parse(await db('documents').where({ id: row.document_id }).first('title')).title
-  const ready = row.status === 'draft' ? (await testFacts(db, row)).readiness : null
+  const ready = row.status === 'draft' ? (await testFacts(db, row, 'later')).readiness : null
   const read = found === null ? null : wholeReading(found.result)
   const settled = row.status === 'settled' && row.decision !== null ? row.decision : null
   return {

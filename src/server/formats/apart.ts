@@ -3,7 +3,8 @@ import { join } from 'node:path'
 import { Worker } from 'node:worker_threads'
 import { FileFault } from '@/core/formats'
 import { Failure } from '../failure'
-import type { ReaderTask, Read, ReaderAnswer } from './reader-tasks'
+import type { Shown } from '@/core/experiment'
+import type { Looking, ReaderTask, Read, ReaderAnswer } from './reader-tasks'
 
 /** What reading may cost, by what is read: seconds, and megabytes of memory. */
 const limits: { readonly [Kind in ReaderTask['kind']]: { readonly seconds: number; readonly megabytes: number } } = {
@@ -11,6 +12,7 @@ const limits: { readonly [Kind in ReaderTask['kind']]: { readonly seconds: numbe
   opml: { seconds: 10, megabytes: 256 },
   exchange: { seconds: 10, megabytes: 256 },
   archive: { seconds: 90, megabytes: 1024 },
+  look: { seconds: 30, megabytes: 512 },
 }
 const AT_ONCE = 2
 let reading = 0
@@ -22,8 +24,7 @@ let reading = 0
  * @throws {FileFault} with what is wrong in the file, or that it is more than can be read
  */
 export async function readApart<Task extends ReaderTask>(task: Task): Promise<Read<Task['kind']>> {
-  const file = join(process.env.SPRIG_DIST ?? join(process.cwd(), 'dist'), 'reader.mjs')
-  if (!existsSync(file)) throw new Error(`${file} is not there: npm run build makes it`)
+  const file = readerFile()
   if (reading >= AT_ONCE) throw new Failure('busy', 'Other files are being read at this moment. Try again in a few seconds.', 5)
   reading++
   try {
@@ -31,6 +32,20 @@ export async function readApart<Task extends ReaderTask>(task: Task): Promise<Re
   } finally {
     reading--
   }
+}
+
+/** Looks at pages that are about to be served, in a thread of its own; waits for its turn. */
+export function lookApart(looking: Looking): Promise<Shown> {
+  const turn = looks.then(() => inThread(readerFile(), { kind: 'look', ...looking }))
+  looks = turn.catch(() => undefined)
+  return turn
+}
+let looks: Promise<unknown> = Promise.resolve()
+
+function readerFile(): string {
+  const file = join(process.env.SPRIG_DIST ?? join(process.cwd(), 'dist'), 'reader.mjs')
+  if (!existsSync(file)) throw new Error(`${file} is not there: npm run build makes it`)
+  return file
 }
 
 async function inThread<Task extends ReaderTask>(file: string, task: Task): Promise<Read<Task['kind']>> {

@@ -1,8 +1,21 @@
 import type { Exchange, OutlineFile } from '@/core/formats'
 import type { ReadPage } from '@/components/html/read'
+import type { Shown } from '@/core/experiment'
+import type { DocumentId, TestId } from '@/core/ids'
+import type { Release } from '@/core/release'
 import type { ArchivedSite } from './archive-file'
 
-/** What can be read in a thread of its own. */
+/** Pages to be looked at as visitors get them in every version of a test. */
+export interface Looking {
+  /** What would be served, the test's round among its rounds. */
+  readonly release: Release
+  readonly test: TestId
+  readonly pages: readonly DocumentId[]
+  /** Where the site is, so that its own absolute addresses are known. */
+  readonly origin: string
+}
+
+/** What can be done in a thread of its own. */
 export type ReaderTask =
   | {
       readonly kind: 'html'
@@ -12,12 +25,14 @@ export type ReaderTask =
   | { readonly kind: 'opml'; readonly text: string }
   | { readonly kind: 'exchange'; readonly text: string }
   | { readonly kind: 'archive'; readonly path: string }
+  | ({ readonly kind: 'look' } & Looking)
 
 interface Results {
   readonly html: ReadPage
   readonly opml: OutlineFile
   readonly exchange: Exchange
   readonly archive: ArchivedSite
+  readonly look: Shown
 }
 export type Read<Kind extends ReaderTask['kind']> = Results[Kind]
 

@@ -24,26 +24,7 @@ export async function makeRelease(trx: Knex.Transaction, reason: string, author:
     .object({ number: z.number().nullable() })
     .parse(await trx('releases').max({ number: 'number' }).forUpdate().first())
   const number = (last.number ?? 0) + 1
-  const running = await testsWhere(trx, (query) => void query.whereIn('status', ['running', 'paused']))
-  const rounds = await Promise.all(
-    running.map(async ({ number: test, status }) =>
-      (await roundsOf(trx, test)).slice(0, 1).map(({ snapshot }) => ({ ...snapshot, paused: status === 'paused' })),
-    ),
-  )
-  const settings = await readSettings(trx)
-  const release: Release = {
-    documents: [...(await readPublished(trx, 'all')).values()],
-    rounds: rounds.flat(),
-    personalizations: await livePersonalizations(trx),
-    goals: await publishedGoals(trx),
-    bounceSeconds: settings.bounceSeconds,
-    currency: settings.currency,
-    reporters: await liveKeys(trx),
-    redirects: await listRedirects(trx),
-    scripts: settings.scripts,
-    approvedScripts: await approvedScripts(trx),
-    letterKey: await readLetterKey(trx),
-  }
+  const release = await liveNow(trx)
   await refuseNewCircle(trx, release, last.number)
   await trx('releases').insert({ number, body: JSON.stringify(release), reason: shortened(reason, 300), author, at: new Date() })
   // The site only ever loads the newest; a few older ones are kept to look at.
@@ -51,6 +32,30 @@ export async function makeRelease(trx: Knex.Transaction, reason: string, author:
     .where('number', '<', number - 200)
     .delete()
   return number
+}
+
+/** All that would be in a release made at this moment. */
+export async function liveNow(db: Knex): Promise<Release> {
+  const running = await testsWhere(db, (query) => void query.whereIn('status', ['running', 'paused']))
+  const rounds = await Promise.all(
+    running.map(async ({ number: test, status }) =>
+      (await roundsOf(db, test)).slice(0, 1).map(({ snapshot }) => ({ ...snapshot, paused: status === 'paused' })),
+    ),
+  )
+  const settings = await readSettings(db)
+  return {
+    documents: [...(await readPublished(db, 'all')).values()],
+    rounds: rounds.flat(),
+    personalizations: await livePersonalizations(db),
+    goals: await publishedGoals(db),
+    bounceSeconds: settings.bounceSeconds,
+    currency: settings.currency,
+    reporters: await liveKeys(db),
+    redirects: await listRedirects(db),
+    scripts: settings.scripts,
+    approvedScripts: await approvedScripts(db),
+    letterKey: await readLetterKey(db),
+  }
 }
 
 export async function newestReleaseNumber(db: Knex): Promise<number | null> {

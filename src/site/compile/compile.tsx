@@ -60,6 +60,13 @@ export interface CompiledSite {
   readonly faults: readonly ReleaseFault[]
 }
 
+/** For looking at some pages before they are served. */
+interface CompileOnly {
+  readonly only?: ReadonlySet<DocumentId>
+  /** The address of a page that is not published. */
+  readonly nowhere?: string
+}
+
 /**
  * Cuts every published page into chunks and slots. A page whose inputs are as they were in the site before is taken
  * over from it. Pure but for the rendering of the looks.
@@ -69,8 +76,9 @@ export function compile(
   assets: Assets,
   before?: CompiledSite,
   unread: readonly ReleaseFault[] = [],
+  { only, nowhere }: CompileOnly = {},
 ): CompiledSite {
-  const view = siteView(release.documents, { runs: scriptsThatRun(release) })
+  const view = siteView(release.documents, { runs: scriptsThatRun(release), nowhere })
   const site: Site = { release, view, assets, varying: varyingOf(release), styles: stylesOf(release) }
   const inputs = new Inputs(site)
   const seen = new Map<DocumentId, string>()
@@ -78,7 +86,7 @@ export function compile(
   const faults = [...unread]
   let compiled = 0
   for (const document of release.documents) {
-    if (document.kind !== 'page') continue
+    if (document.kind !== 'page' || only?.has(document.id) === false) continue
     try {
       const input = inputs.of(document)
       const known = before?.inputs.get(document.id) === input ? before.byId.get(document.id) : undefined

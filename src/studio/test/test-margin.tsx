@@ -202,7 +202,7 @@ function ForecastNote({ test, editing }: { test: TestView; editing: Editing }) {
       <p>
         About {plural(Math.round(ahead.perDay), 'visitor', 'visitors')} a day take part;{' '}
         {ahead.measured
-          ? `${percent(ahead.baseRate)} of the page’s visitors reach the goal today`
+          ? `${percent(ahead.baseRate)} of the page’s visitors reached the goal in the last 28 days`
           : `the base rate is not known yet, so ${percent(ahead.baseRate)} is assumed`}
         .
       </p>

@@ -1,0 +1,92 @@
+import { createHash } from 'node:crypto'
+import type { Knex } from 'knex'
+import type { ContentDocument } from '@/core/document'
+import { goalsOf, levelsInUse, partsOf, type Design, type Shown, type Version } from '@/core/experiment'
+import { libraryOf, withParts, type Goal } from '@/core/goals'
+import type { DocumentId, RoundId, TestId } from '@/core/ids'
+import { markersIn } from '@/components/types'
+import { siteOrigin } from '@/serving/addresses'
+import { lookApart } from '../formats/apart'
+import { pagesShowing } from '../stores/document-index'
+import { liveNow, newestReleaseNumber } from '../stores/releases'
+
+/** A menu stands on every page and looks the same there: enough of them to judge by. */
+const MOST_PAGES = 12
+const MOST_KEPT = 200
+/** By all that what is shown depends on; `found` when it has been looked at. */
+const kept = new Map<string, { readonly looking: Promise<Shown>; found?: Shown }>()
+export const NOTHING_SHOWN: Shown = { pages: [], hides: [], fault: null }
+
+/** Now; in the background, for the next who asks; or not at all. */
+export type When = 'now' | 'later' | 'never'
+
+export interface ShownParts {
+  readonly test: TestId
+  readonly design: Design
+  readonly versions: readonly Version[]
+  readonly goals: readonly Goal[]
+  readonly published: ReadonlyMap<DocumentId, ContentDocument>
+  /** The published pages on which the test shows. */
+  readonly places: readonly DocumentId[]
+}
+
+/** What visitors would get of a test's pages, and of those that its goals count on. Looked at again only after a change. */
+export async function shownOf(db: Knex, parts: ShownParts, when: When): Promise<Shown> {
+  const { test, design } = parts
+  if (when === 'never') return NOTHING_SHOWN
+  const used = new Set(partsOf(design).flatMap((_, part) => levelsInUse(design, part)))
+  const versions = parts.versions.filter(({ id }) => used.has(id))
+  const pages = await pagesToLookAt(db, parts)
+  if (pages.length === 0) return NOTHING_SHOWN
+  const what = [await newestReleaseNumber(db), test, partsOf(design), design.arms, versions, pages]
+  const key = createHash('sha1').update(JSON.stringify(what)).digest('base64url')
+  const known = kept.get(key)
+  if (known !== undefined) return known.found ?? (when === 'later' ? NOTHING_SHOWN : known.looking)
+  const look = async (): Promise<Shown> => {
+    const live = await liveNow(db)
+    const round = {
+      id: `${test}-r0` as RoundId,
+      test,
+      number: 1,
+      design,
+      versions,
+      goals: [],
+      salt: test,
+      plannedTotal: 1,
+      pages: [],
+      because: '',
+      paused: false,
+    }
+    const release = { ...live, rounds: [...live.rounds.filter((one) => one.test !== test), round] }
+    return lookApart({ release, test, pages, origin: siteOrigin() })
+  }
+  const looking = look().catch((reason: unknown): Shown => {
+    kept.delete(key)
+    return { ...NOTHING_SHOWN, fault: reason instanceof Error ? reason.message : String(reason) }
+  })
+  const entry: { readonly looking: Promise<Shown>; found?: Shown } = { looking }
+  kept.set(key, entry)
+  void looking.then((found) => (entry.found = found))
+  const [oldest] = kept.keys()
+  if (kept.size > MOST_KEPT && oldest !== undefined) kept.delete(oldest)
+  return when === 'later' ? NOTHING_SHOWN : looking
+}
+
+/** Those first on which the test meets its goals. */
+async function pagesToLookAt(db: Knex, { design, goals, published, places }: ShownParts): Promise<DocumentId[]> {
+  const counting = new Set<DocumentId>()
+  for (const { wiring } of withParts(goalsOf(design), libraryOf(goals))) {
+    if (wiring.kind === 'marker')
+      for (const document of published.values()) {
+        if (markersIn(document).has(wiring.marker)) for (const page of await pagesOf(db, document)) counting.add(page)
+      }
+    const document = 'document' in wiring && wiring.kind !== 'page' ? published.get(wiring.document) : undefined
+    if (document !== undefined) for (const page of await pagesOf(db, document)) counting.add(page)
+  }
+  const both = places.filter((page) => counting.has(page))
+  return [...new Set([...both.slice(0, 6), ...[...counting].slice(0, 3), ...places, ...counting])].slice(0, MOST_PAGES)
+}
+
+async function pagesOf(db: Knex, { id, kind }: ContentDocument): Promise<DocumentId[]> {
+  return kind === 'page' ? [id] : (await pagesShowing(db, id)).slice(0, MOST_PAGES).map((page) => page.id)
+}

@@ -1,0 +1,124 @@
+import { documentSchema, type ContentDocument, type Edit } from '@/core/document'
+import type { DocumentId, NodeId, TestId } from '@/core/ids'
+import { releaseSchema } from '@/core/release'
+import { lookAt } from './look-at'
+
+type Raw = { type: string; props: Record<string, string>; children: string[] }
+const node = (type: string, props: Raw['props'] = {}, children: string[] = []): Raw => ({ type, props, children })
+const parsed = (id: string, kind: string, root: string, nodes: Record<string, Raw>): ContentDocument =>
+  documentSchema.parse({ id, kind, root, nodes })
+const call = parsed('call', 'callToAction', 'call-root', {
+  'call-root': node('callToActionText', { title: 'Reserve', buttonWords: 'Go', link: 'page:plans', marker: 'reserve' }),
+})
+const style = parsed('style', 'style', 'style-root', {
+  'style-root': node('style', { title: 'Buttons', reach: 'every', part: 'button', css: '' }),
+})
+const front = parsed('front', 'page', 'root', {
+  root: node('page', { title: 'Front', path: '/' }, ['main']),
+  main: node('mainPart', {}, ['part']),
+  part: node('section', {}, ['title', 'go', 'banner', 'form']),
+  title: node('heading', { words: 'Hello' }),
+  go: node('button', { words: 'See plans', link: 'page:plans', marker: 'plans' }),
+  banner: node('callToAction', { callToAction: 'call', marker: 'reserve' }),
+  form: node('form', { next: 'page:plans' }, ['field']),
+  field: node('formField', { label: 'Name', name: 'name' }),
+})
+const plans = parsed('plans', 'page', 'plans-root', {
+  'plans-root': node('page', { title: 'Plans', path: '/plans' }, ['plans-main']),
+  'plans-main': node('mainPart', {}, ['plans-part']),
+  'plans-part': node('section', {}, ['plans-title']),
+  'plans-title': node('heading', { words: 'Plans' }),
+})
+
+const set = (target: string, prop: string, value: string): Edit => ({ kind: 'set', node: target as NodeId, prop, value })
+const remove = (target: string): Edit => ({ kind: 'remove', node: target as NodeId })
+const round = (test: string, document: string, target: string, edits: Edit[]) => ({
+  id: `${test}-r1`,
+  test,
+  number: 1,
+  design: {
+    name: 'T',
+    problem: '',
+    change: '',
+    expected: '',
+    document,
+    node: target,
+    arms: [
+      { version: 'original', weight: 5000 },
+      { version: 'v', weight: 5000 },
+    ],
+    share: 10_000,
+    primary: null,
+    watched: [],
+    smallestEffect: 0.05,
+  },
+  versions: [{ id: 'v', name: 'V', edits }],
+  goals: [],
+  salt: test,
+  plannedTotal: 100,
+  paused: false,
+})
+
+/** The front page as the variant shows it, beside what the original shows. */
+function look(rounds: ReturnType<typeof round>[], documents = [front, plans, call, style]) {
+  const release = releaseSchema.parse({ documents, rounds, personalizations: [], goals: [] })
+  const { pages, hides } = lookAt({
+    release,
+    test: 't-1' as TestId,
+    pages: ['front' as DocumentId],
+    origin: 'https://pinemoth.example',
+  })
+  const [original, variant] = pages
+  if (original === undefined || variant === undefined) throw new Error('two versions were expected')
+  return { original, variant, hides }
+}
+
+test('what is shown can be pressed, sent and seen; what shows nothing keeps its place and can not', () => {
+  const { original, variant } = look([round('t-1', 'front', 'banner', [set('banner', 'callToAction', '')])])
+  expect([original.pressed.has('banner'), original.sent.has('form'), original.seen.has('title')]).toEqual([true, true, true])
+  expect([...original.markers].sort()).toEqual(['plans', 'reserve'])
+  expect([variant.placed.has('banner'), variant.pressed.has('banner'), [...variant.markers]]).toEqual([true, false, ['plans']])
+})
+
+test.each<[string, string, boolean]>([
+  ['a page of the site', 'page:plans', true],
+  ['the same by its whole address', 'https://pinemoth.example/plans', true],
+  ['another site, which nobody knows of', 'https://other.example/x', true],
+  ['a place on the page', '#part', true],
+  ['no place on the page', '#nowhere', false],
+  ['a page that is not published', 'page:gone', false],
+  ['an address of this site where nothing is', 'https://pinemoth.example/gone', false],
+  ['nothing', '', false],
+])('a link to %s', (_, link, answers) => {
+  const { variant } = look([round('t-1', 'front', 'go', [set('go', 'link', link)])])
+  expect(variant.links.find(({ words }) => words === 'See plans')?.answers).toBe(answers)
+})
+
+test('a style of a variant that takes a part out of sight is seen for what it does', () => {
+  const { original, variant } = look([round('t-1', 'style', 'style-root', [set('style-root', 'css', 'a { display: NONE }')])])
+  expect([original.pressed.has('go'), variant.pressed.has('go'), variant.markers.has('plans')]).toEqual([true, false, false])
+  const passing = look([round('t-1', 'style', 'style-root', [set('style-root', 'css', 'a:hover { opacity: 0 }')])])
+  expect(passing.variant.pressed.has('go')).toBe(true)
+})
+
+test('a blank page is seen, and a route shows the page that it leads to', () => {
+  expect(look([round('t-1', 'front', 'root', [remove('part')])]).variant.blank).toBe(true)
+  const { variant } = look([round('t-1', 'front', 'root', [set('root', 'route', 'page:plans')])])
+  expect([variant.blank, variant.page, variant.seen.has('plans-title'), variant.seen.has('title')]).toEqual([
+    false,
+    'front',
+    true,
+    false,
+  ])
+})
+
+test('another test is met where either takes the other’s part away in some version, and not where both are always there', () => {
+  const heading = round('t-2', 'front', 'title', [set('title', 'words', 'Good day')])
+  expect(look([round('t-1', 'front', 'root', [remove('part')]), heading]).hides).toEqual(['t-2'])
+  expect(look([round('t-1', 'front', 'go', [set('go', 'words', 'Plans')]), heading]).hides).toEqual([])
+  // Not this one's version hides the other, but the other's hides this one.
+  const hiding = round('t-2', 'front', 'part', [remove('title')])
+  expect(look([round('t-1', 'front', 'title', [set('title', 'words', 'Good day')]), hiding]).hides).toEqual(['t-2'])
+  const other = round('t-2', 'call', 'call-root', [set('call-root', 'title', 'Now')])
+  expect(look([round('t-1', 'front', 'banner', [set('banner', 'callToAction', '')]), other]).hides).toEqual(['t-2'])
+})

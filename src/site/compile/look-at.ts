@@ -1,0 +1,189 @@
+import { load, type CheerioAPI } from 'cheerio'
+import * as csstree from 'css-tree'
+import { ORIGINAL, type Decision } from '@/core/decide'
+import { apply } from '@/core/document'
+import { routeOf, type Shown, type ShownLink, type ShownPage } from '@/core/experiment'
+import type { DocumentId, TestId, VersionId } from '@/core/ids'
+import type { Release } from '@/core/release'
+import { assemble } from '../serve/answer-page'
+import type { Chunk } from './chunk'
+import { compile, type CompiledPage, type CompiledSite } from './compile'
+
+interface Looking {
+  /** What would be served, the test's round among its rounds. */
+  readonly release: Release
+  readonly test: TestId
+  readonly pages: readonly DocumentId[]
+  /** Where the site is, so that its own absolute addresses are known. */
+  readonly origin: string
+}
+
+/** Stands for the address of a page that is not published. */
+const NOWHERE = '#not-published'
+
+/** Looks at pages as the visitors of every version of a test get them: at the bytes that are sent, not at documents. */
+export function lookAt({ release, test, pages, origin }: Looking): Shown {
+  const site = compile(release, { script: '', style: '' }, undefined, [], {
+    only: new Set([...pages, ...targetsOf(release, pages, test)]),
+    nowhere: NOWHERE,
+  })
+  const round = release.rounds.find((one) => one.test === test)
+  const arms = round?.design.arms.map(({ version }) => version) ?? [ORIGINAL]
+  const known = new Set(
+    release.documents.flatMap(({ kind, nodes, root }) => (kind === 'page' ? [String(nodes[root]?.props.path)] : [])),
+  )
+  const answers = answering(new Set([...known, ...release.redirects.map(({ from }) => from)]), origin)
+  const looked = pages.flatMap((id) => site.byId.get(id) ?? [])
+  return {
+    pages: looked.flatMap((page) => arms.map((version) => shownPage(page, version, { site, test, answers }))),
+    hides: hiddenOrHiding(looked, test),
+    fault: null,
+  }
+}
+
+/** The pages to which these send their visitors, by themselves or in some version. */
+function targetsOf(release: Release, pages: readonly DocumentId[], test: TestId): DocumentId[] {
+  const versions = release.rounds.find((one) => one.test === test)?.versions ?? []
+  return release.documents
+    .filter(({ id }) => pages.includes(id))
+    .flatMap((page) => [page, ...versions.map(({ edits }) => apply(page, edits).document)].flatMap((one) => routeOf(one) ?? []))
+}
+
+type Parts = ReturnType<CheerioAPI>
+
+interface Around {
+  readonly site: CompiledSite
+  readonly test: TestId
+  readonly answers: (address: string, page: CheerioAPI) => boolean
+}
+
+function shownPage(page: CompiledPage, version: VersionId, { site, test, answers }: Around): ShownPage {
+  const route = page.routes.find(({ key }) => key === test)?.to.get(version) ?? page.route
+  // Who is sent to another page gets that one.
+  const got = (route === null ? undefined : [...site.pages.values()].find(({ path }) => path === route.split('#')[0])) ?? page
+  const dom = load(assemble(got.chunks, [given(test, version)]).toString())
+  for (const selector of hidingSelectors(got, dom)) dropMatching(dom, selector)
+  dom('.hidden-part, [hidden], template, script').remove()
+  const words = (part: Parts) => part.text().trim() !== '' || part.find('img, video, iframe, svg').length > 0
+  const parts = dom('[data-n]').toArray()
+  const ids = (fits: (part: Parts) => boolean) =>
+    new Set(parts.flatMap((part) => (fits(dom(part)) ? (dom(part).attr('data-n') ?? []) : [])))
+  const handle = 'a[href], button, summary, input'
+  const pressable = (part: Parts) =>
+    [...part.find(handle).toArray(), ...part.closest(handle).toArray()].some((one) => dom(one).is('input') || words(dom(one)))
+  const links = dom('body a[href]')
+    .toArray()
+    .map((link): ShownLink => {
+      const address = dom(link).attr('href') ?? ''
+      return { address, words: dom(link).text().trim().slice(0, 80), answers: answers(address, dom) }
+    })
+  const main = dom('main')
+  return {
+    page: page.document,
+    version,
+    blank: main.length > 0 && !words(main) && main.find('input, select, textarea').length === 0,
+    placed: ids(() => true),
+    seen: ids(words),
+    pressed: ids(pressable),
+    sent: ids(
+      (part) =>
+        part.is('form') &&
+        part
+          .find('button')
+          .toArray()
+          .some((button) => words(dom(button))),
+    ),
+    markers: new Set(
+      dom('[data-m]')
+        .toArray()
+        .flatMap((part) => (pressable(dom(part)) ? (dom(part).attr('data-m') ?? []) : [])),
+    ),
+    links,
+  }
+}
+
+function given(key: string, version: VersionId): Decision {
+  return { key, version, counted: true, reason: { code: 'kept' } }
+}
+
+/** Whether something of this site answers at an address; elsewhere it is taken for granted. */
+function answering(paths: ReadonlySet<string>, origin: string): Around['answers'] {
+  return (address, page) => {
+    if (address === '' || address === '#' || address === NOWHERE) return false
+    if (address.startsWith('#')) return page(`[id="${address.slice(1).replace(/["\\]/g, '')}"]`).length > 0
+    const own = address.startsWith(`${origin}/`) ? address.slice(origin.length) : address
+    if (!own.startsWith('/') || own.startsWith('//')) return true
+    const path = (/^[^?#]*/.exec(own)?.[0] ?? '').replace(/(.)\/$/, '$1')
+    return paths.has(path) || /^\/(look|media|made)\//.test(path)
+  }
+}
+
+/** Selectors of the page's own styles that take something out of sight whatever the window and the pointer. */
+function hidingSelectors(page: CompiledPage, dom: CheerioAPI): string[] {
+  const sheets = dom('link[rel=stylesheet]')
+    .toArray()
+    .flatMap((link) => page.styles.get(dom(link).attr('href') ?? '')?.toString() ?? [])
+  return sheets.flatMap((css) => {
+    const found: string[] = []
+    const sheet = csstree.parse(css)
+    if (sheet.type !== 'StyleSheet') return found
+    sheet.children.forEach((rule) => {
+      if (rule.type !== 'Rule') return
+      const hides = rule.block.children.some(
+        (one) =>
+          one.type === 'Declaration' &&
+          ['display none', 'visibility hidden', 'opacity 0'].includes(
+            `${one.property} ${csstree.generate(one.value)}`.toLowerCase(),
+          ),
+      )
+      if (hides) found.push(csstree.generate(rule.prelude))
+    })
+    return found
+  })
+}
+
+function dropMatching(dom: CheerioAPI, selector: string): void {
+  // What holds only while something is pointed at, or is drawn beside an element, hides nothing for good.
+  if (/:(hover|focus|active|checked|target|visited)|::/.test(selector)) return
+  try {
+    dom(selector).remove()
+  } catch {
+    // A selector that is not understood here hides nothing here.
+  }
+}
+
+/** Tests that meet this one on a page and do not meet it in every version of either. */
+function hiddenOrHiding(pages: readonly CompiledPage[], test: TestId): TestId[] {
+  const found = new Set<TestId>()
+  for (const { chunks } of pages) {
+    const slots = slotsIn(chunks)
+    for (const key of new Set(slots.map((slot) => slot.key))) {
+      if (key === test || !/^t-\d+$/.test(key)) continue
+      if (isLost(slots, test, key) || isLost(slots, key, test)) found.add(key as TestId)
+    }
+  }
+  return [...found]
+}
+
+type Nested = ReturnType<typeof slotsIn>[number]
+
+/** Every slot with what is decided around it, by key. */
+function slotsIn(chunks: readonly Chunk[], around: ReadonlyMap<string, string> = new Map()) {
+  const found: { readonly key: string; readonly around: ReadonlyMap<string, string>; readonly versions: readonly string[] }[] = []
+  for (const chunk of chunks) {
+    if (Buffer.isBuffer(chunk)) continue
+    found.push({ key: chunk.key, around, versions: [...chunk.alternatives.keys()] })
+    for (const [version, inner] of chunk.alternatives) found.push(...slotsIn(inner, new Map(around).set(chunk.key, version)))
+  }
+  return found
+}
+
+/** Whether something that varies by `inner` stands in some versions of `outer` and not in others. */
+function isLost(slots: readonly Nested[], outer: string, inner: string): boolean {
+  const versions = new Set(slots.filter(({ key }) => key === outer).flatMap((slot) => slot.versions))
+  const within = slots.filter(({ key, around }) => key === inner && around.has(outer))
+  // One that stands beside it, whatever is decided, is lost to nobody.
+  if (within.length === 0 || slots.some(({ key, around }) => key === inner && !around.has(outer))) return false
+  const met = new Set(within.map(({ around }) => around.get(outer)))
+  return [...versions].some((version) => !met.has(version))
+}
