@@ -65,6 +65,7 @@ export const changes: { readonly [Name in ChangeName]: Change<Name> } = {
   'test.start': { words: 'started', thing: ({ test }) => thing('test', test) },
   'test.pause': { words: 'paused', thing: ({ test }) => thing('test', test) },
   'test.goOn': { words: 'let go on', thing: ({ test }) => thing('test', test) },
+  'test.nextRound': { words: 'opened the next round of', thing: ({ test }) => thing('test', test) },
   'test.end': { words: 'ended', thing: ({ test }) => thing('test', test) },
   'test.decide': { words: 'decided', thing: ({ test }) => thing('test', test) },
   'test.undo': { words: 'took the decision back on', thing: ({ test }) => thing('test', test) },

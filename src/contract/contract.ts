@@ -1,7 +1,7 @@
 import * as z from 'zod'
 import { conditionSchema } from '@/core/decide'
 import { documentKinds, documentSchema, editsSchema } from '@/core/document'
-import { armSchema, designSchema, partSchema, statuses, versionSchema } from '@/core/experiment'
+import { armSchema, designSchema, outcomes, partSchema, statuses, versionSchema } from '@/core/experiment'
 import { goalSchema, orderNumberSchema } from '@/core/goals'
 import { documentIdSchema, goalIdSchema, idText, nodeIdSchema, roundIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
 import { letterLine, letterView, sendingPlan } from './letter-views'
@@ -52,6 +52,7 @@ import {
   suggestion,
   testLine,
   testView,
+  touchedTest,
   versionView,
   when,
 } from './views'
@@ -139,8 +140,19 @@ export const contract = {
     z.object({ document: documentIdSchema, base: lock, edits: editsSchema.min(1) }),
     z.object({ lock, document: documentSchema, merged: z.boolean() }),
   ),
+  /** What publishing the draft as it is would do to tests that are running or paused. */
+  'document.effects': asks(z.object({ document: documentIdSchema }), z.object({ tests: z.array(touchedTest) })),
   'document.publish': goesLive(
-    z.object({ document: documentIdSchema, lock, note: z.string().max(300).default('') }),
+    z.object({
+      document: documentIdSchema,
+      lock,
+      note: z.string().max(300).default(''),
+      /** What becomes of each running test that it touches. */
+      tests: z
+        .array(z.object({ test: testIdSchema, outcome: z.enum(outcomes) }))
+        .max(50)
+        .default([]),
+    }),
     z.object({ revision: z.number(), release: z.number() }),
   ),
   'document.restore': edits(
@@ -252,7 +264,8 @@ export const contract = {
   ),
   'test.list': asks(
     z.object({ ...paging, status: z.enum(statuses).nullable().default(null), campaign: z.string().max(120).default('') }),
-    listOf(testLine),
+    // How many draw visitors, whatever the list is narrowed to.
+    listOf(testLine).extend({ running: z.number() }),
   ),
   'test.open': asks(z.object({ test: testIdSchema }), testView),
   'test.create': edits(z.object({ parts: z.array(partSchema).min(1).max(4) }), z.object({ test: testIdSchema })),
@@ -266,6 +279,8 @@ export const contract = {
   'test.start': goesLive(z.object({ test: testIdSchema, lock }), z.object({ release: z.number() })),
   'test.pause': goesLive(z.object({ test: testIdSchema }), z.object({ release: z.number() })),
   'test.goOn': goesLive(z.object({ test: testIdSchema, lock }), z.object({ release: z.number(), newRound: z.boolean() })),
+  /** Closes the round that runs and opens the next, which counts by the goals as they are now. */
+  'test.nextRound': goesLive(z.object({ test: testIdSchema }), z.object({ release: z.number() })),
   'test.end': goesLive(z.object({ test: testIdSchema }), z.object({ release: z.number() })),
   'test.preview': asks(
     z.object({ test: testIdSchema, version: versionIdSchema }),

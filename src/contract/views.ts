@@ -1,7 +1,7 @@
 import * as z from 'zod'
 import { conditionSchema } from '@/core/decide'
 import { documentKinds, documentSchema } from '@/core/document'
-import { designSchema, partSchema, readings, statuses, versionSchema } from '@/core/experiment'
+import { designSchema, outcomes, partSchema, readings, statuses, versionSchema } from '@/core/experiment'
 import { goalSchema, wiringSchema } from '@/core/goals'
 import { readUrl } from '@/core/url'
 import { documentIdSchema, goalIdSchema, nodeIdSchema, roundIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
@@ -195,6 +195,8 @@ export const testLine = z.object({
   evidence: z.array(z.object({ day: z.string(), lower: z.number(), upper: z.number() })),
   exposed: z.number(),
   daysMore: z.number().nullable(),
+  /** Why it can draw nobody any more, although it runs; `null` where it can. */
+  drawsNobody: z.string().nullable(),
   startedAt: when.nullable(),
   settledAt: when.nullable(),
 })
@@ -281,7 +283,18 @@ export const goalLine = z.object({
 })
 export type GoalLine = z.infer<typeof goalLine>
 
+/** A test that publishing something touches: what it does to it, and what can be chosen. */
+export const touchedTest = z.object({
+  test: testIdSchema,
+  name: z.string(),
+  words: z.array(z.string()),
+  ways: z.array(z.enum(outcomes)),
+})
+export type TouchedTest = z.infer<typeof touchedTest>
+
 export const goalView = goalLine.extend({
+  /** Running tests that count it as it was when their round began, which is not how it is now. */
+  asBefore: z.array(z.object({ test: testIdSchema, name: z.string() })),
   /** Who passed each step in the last 28 days, for a funnel. */
   funnel: z.array(z.object({ goal: goalIdSchema, name: z.string(), passed: z.number() })),
   library: z.array(goalSchema),
@@ -403,6 +416,10 @@ export const testView = z.object({
   blocks: z.array(findingView),
   advises: z.array(findingView),
   passed: z.array(z.string()),
+  /** Goals that it counts as they were when its round began, and that have been changed since. */
+  asBefore: z.array(z.string()),
+  /** Why it can draw nobody any more, although it runs; `null` where it can. */
+  drawsNobody: z.string().nullable(),
   rounds: z.array(
     z.object({ id: roundIdSchema, number: z.number(), startedAt: when, endedAt: when.nullable(), because: z.string() }),
   ),

@@ -61,6 +61,7 @@ export {
   type Settling,
 } from './words'
 export { freeName } from './free-name'
+export { comparedIn, effectsOn, effectWords, leavingAsItIs, outcomes, waysOut, type Effect, type Outcome } from './resting'
 export type { Shown, ShownLink, ShownPage } from './shown'
 export { unreachable, type Unreachable } from './reachable'
 export { readGuard, type GuardReading, type GuardResult } from './guard'

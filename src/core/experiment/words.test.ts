@@ -14,8 +14,9 @@ const arm = (version: string, exposed: number, converters: number): ArmCounts =>
   exposed,
   converters,
 })
-const say = (...arms: ArmCounts[]) =>
-  sentence(read({ arms, days: 14, smallestEffect: 0.05, plannedTotal: 20_000 }), 'Reserved', names)
+const said = (arms: ArmCounts[], going: boolean) =>
+  sentence(read({ arms, days: 14, smallestEffect: 0.05, plannedTotal: 20_000 }), 'Reserved', names, going)
+const say = (...arms: ArmCounts[]) => said(arms, true)
 
 describe('the sentence of a result', () => {
   test('that is clear says by how much, within which bounds, and what to do', () => {
@@ -32,6 +33,14 @@ describe('the sentence of a result', () => {
     expect(words).toMatch(/^It is still too early to judge ‘Shorter headline’/)
     expect(words).toMatch(/about \d+ more days at the most/)
     expect(words).not.toMatch(/better|winner|significant/)
+  })
+
+  test('of a test that has ended asks nobody to wait, or to stop', () => {
+    const early = said([arm(ORIGINAL, 1000, 100), arm('short', 1000, 118)], false)
+    expect(early).toMatch(/^It ended too early to judge ‘Shorter headline’/)
+    const clear = said([arm(ORIGINAL, 10_000, 1000), arm('long', 10_000, 1010), arm('short', 10_000, 1300)], false)
+    expect(clear).toMatch(/cannot be judged\.$/)
+    expect(early + clear).not.toMatch(/wait|let it run|still|stop/i)
   })
 
   test('whose split is off shows no lift at all', () => {

@@ -35,8 +35,12 @@ export function between([lower, upper]: Interval): string {
   return `between ${signed(lower)} and ${signed(upper)}`
 }
 
-/** The result in a sentence or two: what to believe, and what to do. */
-export function sentence(result: Result, goal: string, names: Names): string {
+/**
+ * The result in a sentence or two: what to believe, and what to do.
+ *
+ * @param going whether visitors are still being counted: what no longer is cannot be waited for
+ */
+export function sentence(result: Result, goal: string, names: Names, going: boolean): string {
   const [first] = result.variants
   if (first === undefined) return 'There is no variant to compare with the original.'
   if (!result.split.trusted) {
@@ -47,8 +51,8 @@ export function sentence(result: Result, goal: string, names: Names): string {
   const rest = readings
     .map((reading) => [reading, others.filter((variant) => variant.reading === reading)] as const)
     .filter(([, variants]) => variants.length > 0)
-    .map(([reading, variants]) => besideSentence(variants, reading, names))
-  return [variantSentence(lead, result, goal, names), ...rest].join(' ')
+    .map(([reading, variants]) => besideSentence(variants, reading, names, going))
+  return [variantSentence(lead, result, goal, names, going), ...rest].join(' ')
 }
 
 /** What to say of a guard in the sentence of the result: only where it is broken. */
@@ -59,11 +63,12 @@ export function guardSentence(goal: string, margin: number, broken: readonly Ver
 }
 
 /** “‘A’ is worse.”, “‘A’ and ‘B’ are worse.”, and of many no more than their number. */
-function besideSentence(variants: readonly VariantResult[], reading: Reading, names: Names): string {
+function besideSentence(variants: readonly VariantResult[], reading: Reading, names: Names, going: boolean): string {
   const [first, second, ...more] = variants.map(({ version }) => `‘${names.version(version)}’`)
-  if (second === undefined) return `${first ?? ''} ${besideWords[reading]}.`
+  const words = reading === 'tooEarly' && !going ? 'cannot be judged' : besideWords[reading]
+  if (second === undefined) return `${first ?? ''} ${words}.`
   const who = more.length === 0 ? `${first ?? ''} and ${second}` : `The other ${variants.length}`
-  return `${who} ${besideWords[reading].replace(/^is /, 'are ').replace(/^makes /, 'make ')}.`
+  return `${who} ${words.replace(/^is /, 'are ').replace(/^makes /, 'make ')}.`
 }
 
 /** After the sentence about the first variant: how another one stands beside it. */
@@ -75,7 +80,7 @@ const besideWords: { readonly [Of in Reading]: string } = {
   noDifference: 'makes no difference worth having',
 }
 
-export function variantSentence(variant: VariantResult, result: Result, goal: string, names: Names): string {
+export function variantSentence(variant: VariantResult, result: Result, goal: string, names: Names, going: boolean): string {
   const name = `‘${names.version(variant.version)}’`
   const rateOf = (version: VersionId) => result.rates.find((rate) => rate.version === version)?.rate ?? null
   const [rate, original] = [rateOf(variant.version), rateOf(ORIGINAL)]
@@ -83,7 +88,7 @@ export function variantSentence(variant: VariantResult, result: Result, goal: st
   const truth = variant.liftInterval === null ? '' : `; the true difference is ${between(variant.liftInterval)}`
   switch (variant.reading) {
     case 'better':
-      return `${name} is better: ${rates}${truth.replace('difference', 'gain')}. Safe to stop.`
+      return `${name} is better: ${rates}${truth.replace('difference', 'gain')}.${going ? ' Safe to stop.' : ''}`
     case 'worse':
       return `${name} is worse: ${rates}${truth}. Keep the original.`
     case 'noDifference':
@@ -91,7 +96,9 @@ export function variantSentence(variant: VariantResult, result: Result, goal: st
     case 'notToBeTrusted':
       return `${name} cannot be judged: the split is off.`
     case 'tooEarly':
-      return `It is still too early to judge ${name}${rates === '' ? '' : `: so far ${rates}`}${truth}. ${waitWords(variant)}`
+      return going
+        ? `It is still too early to judge ${name}${rates === '' ? '' : `: so far ${rates}`}${truth}. ${waitWords(variant)}`
+        : `It ended too early to judge ${name}${rates === '' ? '' : `: ${rates}`}${truth}.`
     default:
       return variant.reading satisfies never
   }

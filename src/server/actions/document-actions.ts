@@ -44,6 +44,7 @@ import { readSettings } from '../stores/settings'
 import { testId, testsTouching } from '../stores/tests'
 import { listVersions, livePersonalizations, versionView } from '../stores/versions'
 import type { Area, Handlers } from './handler'
+import { bodyFor, carryOut, restingOn, restingView } from './resting'
 
 export const documentActions: Area<'document'> & Handlers<'template.list'> = {
   'document.open': ({ db }, { document }) => openDocument(db, document),
@@ -56,7 +57,13 @@ export const documentActions: Area<'document'> & Handlers<'template.list'> = {
       return editDraft(trx, document, base, edits, account.name)
     }),
 
-  'document.publish': ({ db, account }, { document, lock, note }) =>
+  'document.effects': async ({ db }, { document }) => {
+    const { draft } = await readDocument(db, document)
+    const published = (await readPublished(db, [document])).get(document)
+    return { tests: (await restingOn(db, published, draft)).map(restingView) }
+  },
+
+  'document.publish': ({ db, account }, { document, lock, note, tests: chosen }) =>
     inTransaction(db, async (trx) => {
       const row = await holdDocument(trx, document)
       if (row.lock_version !== lock)
@@ -67,7 +74,13 @@ export const documentActions: Area<'document'> & Handlers<'template.list'> = {
       if (row.kind === 'template') throw new Failure('input', 'A template is not published; pages are made from it.')
       if (row.kind === 'letter') throw new Failure('input', 'A newsletter is not published; it is sent.')
       refuseFaultyStyle(row.draft)
-      const revision = await publishBody(trx, document, row.draft, { note, author: account.name, lock })
+      const published = (await readPublished(trx, [document])).get(document)
+      const resting = await restingOn(trx, published, row.draft)
+      const body = await bodyFor(resting, chosen, published, row.draft)
+      // What was left as it is goes on being a change of the draft.
+      const whole = JSON.stringify(body) === JSON.stringify(row.draft)
+      const revision = await publishBody(trx, document, body, { note, author: account.name, lock: whole ? lock : null })
+      await carryOut(trx, resting, chosen, account.name)
       return { revision, release: await makeRelease(trx, `published “${row.title}”`, account.name) }
     }),
 

@@ -2,6 +2,7 @@ import type { Knex } from 'knex'
 import * as z from 'zod'
 import { PAGE_SIZE } from '@/contract/contract'
 import { goalSchema, libraryOf, partsOfGoal, type Goal } from '@/core/goals'
+import type { TestId } from '@/core/ids'
 import { suggestions } from '@/components/goal-suggestions'
 import { inTransaction } from '../database/connect'
 import { Failure, missing } from '../failure'
@@ -11,6 +12,7 @@ import { createGoal, goalRows, holdGoal, listGoals, MOST_GOALS, publishGoals, re
 import { makeRelease } from '../stores/releases'
 import { readSettings } from '../stores/settings'
 import { dayOf, subjects } from '../stores/site-tally'
+import { roundsOf, testId, testsWhere } from '../stores/tests'
 import { contains } from '../database/contains'
 import { funnelOf, goalLines } from './goal-lines'
 import type { Area } from './handler'
@@ -37,6 +39,7 @@ export const goalActions: Area<'goal'> = {
     return {
       ...line,
       funnel: await funnelOf(db, line.goal, libraryOf(library)),
+      asBefore: await countingAsBefore(db, line.goal),
       library,
       currency: (await readSettings(db)).currency,
       seenAt: await firstReport(db, line.goal),
@@ -124,6 +127,18 @@ export const goalActions: Area<'goal'> = {
     const found = suggestions(drafts, new Map(titles.map(({ id, title }) => [id, title])))
     return { suggestions: found.filter(({ wiring }) => !known.has(JSON.stringify(wiring))) }
   },
+}
+
+/** Running tests whose round counts this goal as it was. */
+async function countingAsBefore(db: Knex, goal: Goal): Promise<{ test: TestId; name: string }[]> {
+  const running = await testsWhere(db, (query) => void query.where({ status: 'running' }).orderBy('number'))
+  const found: { test: TestId; name: string }[] = []
+  for (const { number, name } of running) {
+    const [round] = await roundsOf(db, number)
+    const then = round?.snapshot.goals.find(({ id }) => id === goal.id)
+    if (then !== undefined && JSON.stringify(then) !== JSON.stringify(goal)) found.push({ test: testId(number), name })
+  }
+  return found
 }
 
 /** The day on which something was first reported under the goal’s name. */

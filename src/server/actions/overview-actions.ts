@@ -10,11 +10,11 @@ import { newestRelease } from '../stores/releases'
 import { sumsSince } from '../stores/results'
 import { readSettings } from '../stores/settings'
 import { dayOf, SITE } from '../stores/site-tally'
-import { testId } from '../stores/tests'
+import { testId, testsWhere } from '../stores/tests'
 import { contains } from '../database/contains'
 import type { Handlers } from './handler'
 import { siteFigures } from './site-figures'
-import { listTests } from './test-lines'
+import { listTests, testLine } from './test-lines'
 import { whereNext } from './where-next'
 import { countSetAside } from '../stores/events'
 import { madeUp } from '../stores/made-up'
@@ -32,15 +32,17 @@ export const overviewActions: Handlers<
 
   'today.read': async ({ db }) => {
     const today = dayOf(new Date())
-    const [tests, sums, now, counting, changed] = await Promise.all([
-      listTests(db, () => undefined, 1),
+    const [tests, settled, sums, now, counting, changed] = await Promise.all([
+      // All that is not settled may need somebody; of the settled ones, the last few.
+      listTests(db, (query) => void query.whereNot({ status: 'settled' }), 1),
+      lastSettled(db),
       sumsSince(db, today, [SITE]),
       visitorsSince(db, new Date(Date.now() - NOW_MINUTES * 60_000)),
       countingHealth(db),
       changedPages(db),
     ])
     return {
-      tests: tests.lines,
+      tests: [...tests.lines, ...settled],
       changedPages: changed,
       visitorsToday: await visitorsOn(db, today),
       viewsToday: sums.get(SITE)?.times ?? 0,
@@ -231,6 +233,11 @@ async function servedBy(db: Knex) {
     release,
     faults: faults.map(({ id, words }) => ({ id, words, title: titles.get(id) ?? id })),
   }))
+}
+
+async function lastSettled(db: Knex) {
+  const rows = await testsWhere(db, (query) => void query.where({ status: 'settled' }).orderBy('settled_at', 'desc').limit(3))
+  return Promise.all(rows.map((row) => testLine(db, row)))
 }
 
 async function changedPages(db: Knex) {

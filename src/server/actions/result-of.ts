@@ -50,6 +50,7 @@ export async function resultOf(
   const evidence = evidenceUpTo(last, days)
   const result = read(evidence)
   const names = namesFor(design, versions, goals)
+  const going = round.ended_at === null
   const guards = goal.id === design.primary ? await guardsOf(db, round, source, evidence) : []
   const broken = guards.map(({ goal: { id }, margin, variants }) => {
     const worse = variants.filter(({ reading }) => reading === 'broken').map(({ version }) => version)
@@ -62,7 +63,7 @@ export async function resultOf(
     roundNumber: snapshot.number,
     source,
     goal: { id: goal.id, name: goal.name, primary: goal.id === design.primary },
-    sentence: [sentence(result, goal.name, names), ...broken].filter(Boolean).join(' '),
+    sentence: [sentence(result, goal.name, names, going), ...broken].filter(Boolean).join(' '),
     rates: result.rates.map((rate, index) => ({
       ...rate,
       interval: pair(rate.interval),
@@ -73,7 +74,7 @@ export async function resultOf(
       version: variant.version,
       name: names.version(variant.version),
       reading: variant.reading,
-      words: variantSentence(variant, result, goal.name, names),
+      words: variantSentence(variant, result, goal.name, names, going),
       lift: variant.lift,
       liftInterval: pair(variant.liftInterval),
       pValue: variant.pValue,

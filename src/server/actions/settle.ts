@@ -8,6 +8,7 @@ import { Failure } from '../failure'
 import { holdDocument, publishBody, readPublished, saveDraft, stateOf } from '../stores/documents'
 import { makeRelease } from '../stores/releases'
 import { roundsOf, type StoredDecision, type TestRow } from '../stores/tests'
+import { bodyFor, carryOut, nextRounds, restingOn } from './resting'
 import { resultOf, wholeReading } from './result-of'
 
 interface Change {
@@ -113,8 +114,12 @@ async function putLive(
   const unfit = live.refused.map(({ edit }) => describe(published, edit, vocabulary))
   if (live.undo.length === 0) return { published: [], draft: [], unfit }
   const inStep = stateOf(row) === 'published'
+  const resting = await restingOn(trx, published, live.document)
+  const rounds = nextRounds(resting)
+  await bodyFor(resting, rounds, published, live.document)
   const lock = await saveDraft(trx, row, draft.document, edits.draft, author)
   await publishBody(trx, document, live.document, { note, author, lock: inStep ? lock : null })
+  await carryOut(trx, resting, rounds, author)
   return { published: live.undo, draft: draft.undo, unfit }
 }
 

@@ -8,40 +8,36 @@ import {
   combinationId,
   combinations,
   designSchema,
+  effectsOn,
   evenWeights,
-  goalsOf,
   findingWords,
   isOpenToChange,
   levelsInUse,
   MOST_ARMS,
-  next,
   partsOf,
   whatAffects,
   whatChanged,
-  type Command,
   type Design,
-  type Round,
-  type Version,
 } from '@/core/experiment'
-import { libraryOf, withParts, type Goal } from '@/core/goals'
-import type { NodeId, RoundId, TestId, VersionId } from '@/core/ids'
+import type { Goal } from '@/core/goals'
+import type { NodeId, TestId, VersionId } from '@/core/ids'
 import { codesBroughtBy } from '@/components/scripts'
 import { vocabulary, vocabularyOf } from '@/components/types'
 import { inTransaction, type Database } from '../database/connect'
 import { Failure } from '../failure'
-import { holdDocument, readDocument, readPublished, readSurroundings, type DocumentRow } from '../stores/documents'
-import { publishGoals } from '../stores/goals'
+import { holdDocument, publishedAt, readDocument, readPublished, readSurroundings, type DocumentRow } from '../stores/documents'
 import { makeRelease } from '../stores/releases'
 import { refuseUnapproved } from '../stores/scripts'
 import { readSettings } from '../stores/settings'
 import { listRehearsals } from '../stores/rehearsals'
-import { holdTest, indexTest, readTest, roundsOf, testId, type TestRow } from '../stores/tests'
+import { holdTest, indexTest, readTest, roundsOf, testId, type RoundRow, type TestRow } from '../stores/tests'
 import { listVersions, versionsOfTest } from '../stores/versions'
 import { contains } from '../database/contains'
 import type { Area } from './handler'
+import { closeRounds, command, countedGoals, levelVersions, openRound, ORIGINAL_CHANGED } from './rounds'
 import { settle, takeBack } from './settle'
 import { decisionView, listTests } from './test-lines'
-import { asVersion, namesFor, testFacts } from './test-facts'
+import { asVersion, drawsNobody, namesFor, testFacts } from './test-facts'
 
 export const testActions: Area<'test'> = {
   'test.list': async ({ db }, { page, search, status, campaign }) => {
@@ -141,7 +137,7 @@ export const testActions: Area<'test'> = {
           : whatChanged(last.snapshot, design, levelVersions(changed, versions), countedGoals(changed, goals))
       if (because.length === 0) throw new Failure('input', 'Nothing would change: these variants are what visitors see now.')
       const number = (last?.snapshot.number ?? 0) + 1
-      await openRound(trx, changed, number, because)
+      await openRound(trx, changed, { number, because, author: account.name })
       return { release: await makeRelease(trx, `${because.join(', ')} in “${row.name}”`, account.name), round: number }
     }),
 
@@ -161,9 +157,7 @@ export const testActions: Area<'test'> = {
       for (const { document } of partsOf(row.design)) await holdDocument(trx, document)
       expectLock(row, lock)
       await command(trx, row, 'start')
-      // A goal that was made for this test goes live with it.
-      await publishGoals(trx, goalsOf(row.design), account.name)
-      await openRound(trx, row, 1, [])
+      await openRound(trx, row, { number: 1, because: [], author: account.name })
       await trx('tests').where({ number: row.number }).update({ started_at: new Date() })
       return { release: await makeRelease(trx, `started “${row.name}”`, account.name) }
     }),
@@ -185,10 +179,30 @@ export const testActions: Area<'test'> = {
       const [last] = await roundsOf(trx, row.number)
       const { versions, goals } = await testFacts(trx, row, 'never')
       const because =
-        last === undefined ? [] : whatChanged(last.snapshot, row.design, levelVersions(row, versions), countedGoals(row, goals))
+        last === undefined
+          ? []
+          : [
+              ...whatChanged(last.snapshot, row.design, levelVersions(row, versions), countedGoals(row, goals)),
+              ...(await originalSince(trx, last)),
+            ]
       const newRound = last === undefined || because.length > 0
-      if (newRound) await openRound(trx, row, (last?.snapshot.number ?? 0) + 1, because)
+      if (newRound) await openRound(trx, row, { number: (last?.snapshot.number ?? 0) + 1, because, author: account.name })
       return { release: await makeRelease(trx, `went on with “${row.name}”`, account.name), newRound }
+    }),
+
+  'test.nextRound': ({ db, account }, { test }) =>
+    inTransaction(db, async (trx) => {
+      const row = await holdTest(trx, test)
+      if (row.status !== 'running')
+        throw new Failure('conflict', `This test is ${row.status}. A next round is opened here while it runs.`)
+      for (const { document } of partsOf(row.design)) await holdDocument(trx, document)
+      const [last] = await roundsOf(trx, row.number)
+      await openRound(trx, row, {
+        number: (last?.snapshot.number ?? 0) + 1,
+        because: ['the goals were changed'],
+        author: account.name,
+      })
+      return { release: await makeRelease(trx, `opened the next round of “${row.name}”`, account.name) }
     }),
 
   'test.end': ({ db, account }, { test }) =>
@@ -262,8 +276,12 @@ async function openTest(db: Database, id: TestId): Promise<Output<'test.open'>> 
     ...pages.map((one): [string, string] => [one.id, one.title]),
     ...homes.map((home): [string, string] => [home.id, home.title]),
   ])
+  const counted = rounds[0]?.snapshot.goals ?? []
+  // While it runs, and ever after, it counts by its goals as they were when its round began.
+  const asCounted = row.status === 'draft' || row.status === 'paused' ? [] : counted
+  const goals = facts.goals.map((goal) => asCounted.find(({ id: own }) => own === goal.id) ?? goal)
   const versions = row.status === 'settled' ? (rounds[0]?.snapshot.versions ?? []) : facts.versions
-  const names = namesFor(row.design, versions, facts.goals, titles)
+  const names = namesFor(row.design, versions, goals, titles)
   const said = (finding: Parameters<typeof findingWords>[0]) => ({ code: finding.code, ...findingWords(finding, names) })
   const [home] = homes
   return {
@@ -281,7 +299,9 @@ async function openTest(db: Database, id: TestId): Promise<Output<'test.open'>> 
         .map((version) => ({ ...asVersion(version), part })),
     ),
     surroundings: surroundings.filter((one) => !parts.some(({ document }) => document === one.id)),
-    goals: [...facts.goals],
+    goals: [...goals],
+    asBefore: row.status === 'running' ? changedSince(counted, facts.goals).map(({ name }) => name) : [],
+    drawsNobody: row.status === 'running' ? await drawsNobody(db, row.design) : null,
     currency: settings.currency,
     pages,
     traffic: facts.traffic,
@@ -298,6 +318,24 @@ async function openTest(db: Database, id: TestId): Promise<Output<'test.open'>> 
     rehearsals,
     decision: row.decision === null ? null : decisionView(row.decision),
   }
+}
+
+/** Goals that are not as they were counted. */
+export function changedSince(counted: readonly Goal[], goals: readonly Goal[]): Goal[] {
+  return goals.filter((goal) => {
+    const then = counted.find(({ id }) => id === goal.id)
+    return then !== undefined && JSON.stringify(then) !== JSON.stringify(goal)
+  })
+}
+
+/** Whether what is compared was published anew since the round was opened. */
+async function originalSince(db: Knex, { snapshot, started_at: since }: RoundRow): Promise<string[]> {
+  for (const { document } of partsOf(snapshot.design)) {
+    const now = (await readPublished(db, [document])).get(document)
+    const then = await publishedAt(db, document, since)
+    if (now !== undefined && then !== null && effectsOn(snapshot, then, now).length > 0) return [ORIGINAL_CHANGED]
+  }
+  return []
 }
 
 /** “Heading on Plans and prices”, “The menu Main menu”. */
@@ -355,58 +393,6 @@ async function keepDesign(trx: Knex.Transaction, row: TestRow, design: Design): 
 function expectLock(row: TestRow, lock: number): void {
   if (row.lock_version !== lock)
     throw new Failure('conflict', 'Somebody else has changed this test since you looked at it. Look again, then start it.')
-}
-
-/** Takes a command where the life of a test allows it; a second press of the same button finds that it has been done. */
-async function command(trx: Knex.Transaction, row: TestRow, given: Command): Promise<void> {
-  const status = next(row.status, given)
-  if (status === null)
-    throw new Failure(
-      'conflict',
-      `This test is ${row.status}; that cannot be done now. Somebody may have been quicker: look at it again.`,
-    )
-  await trx('tests').where({ number: row.number }).update({ status })
-}
-
-/** Readiness is checked in the same transaction: what was ready on the screen may no longer be. */
-async function openRound(trx: Knex.Transaction, row: TestRow, number: number, because: readonly string[]): Promise<void> {
-  const facts = await testFacts(trx, row, 'now')
-  const [block] = facts.readiness.blocks
-  if (block !== undefined) {
-    const home = await readDocument(trx, row.design.document)
-    const names = namesFor(row.design, facts.versions, facts.goals, new Map([[home.id, home.title]]))
-    throw new Failure('blocked', `“${row.name}” cannot go live. ${findingWords(block, names).words}`)
-  }
-  await closeRounds(trx, row.number)
-  const id = `t-${row.number}-r${number}` as RoundId
-  const snapshot: Round = {
-    id,
-    test: testId(row.number),
-    number,
-    design: row.design,
-    versions: levelVersions(row, facts.versions),
-    goals: countedGoals(row, facts.goals),
-    salt: testId(row.number),
-    plannedTotal: facts.forecast.plannedTotal,
-    pages: [...new Set([...facts.places.values()].flat())].slice(0, 50),
-    because: because.join(', '),
-  }
-  await trx('rounds').insert({ id, test_number: row.number, number, snapshot: JSON.stringify(snapshot), started_at: new Date() })
-}
-
-async function closeRounds(trx: Knex.Transaction, number: number): Promise<void> {
-  await trx('rounds').where({ test_number: number }).whereNull('ended_at').update({ ended_at: new Date() })
-}
-
-/** The versions that arms show, part by part in the order of the arms. */
-function levelVersions(row: TestRow, versions: readonly Version[]): Round['versions'] {
-  const used = partsOf(row.design).flatMap((_, part) => levelsInUse(row.design, part))
-  return [...new Set(used)].flatMap((id) => versions.find((version) => version.id === id) ?? [])
-}
-
-/** The goals that a test counts, and those that they are made of. */
-function countedGoals(row: TestRow, goals: readonly Goal[]): Goal[] {
-  return withParts(goalsOf(row.design), libraryOf(goals))
 }
 
 /** What an arm changes, as it was measured; `null` for the original. */

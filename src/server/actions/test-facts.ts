@@ -105,6 +105,23 @@ export async function testFacts(db: Knex, test: TestRow, look: When): Promise<Te
   return { versions, goals, traffic, forecast: ahead, readiness: readiness(facts), places }
 }
 
+/** Why a test that runs can draw nobody any more, in words; `null` where it can. */
+export async function drawsNobody(db: Knex, design: Design): Promise<string | null> {
+  const parts = partsOf(design)
+  const published = await readPublished(
+    db,
+    parts.map(({ document }) => document),
+  )
+  for (const { document, node } of parts) {
+    const home = published.get(document)
+    if (home === undefined) return 'It can draw nobody any more: what it tests is not published.'
+    if (home.nodes[node] === undefined) return 'It can draw nobody any more: the tested part is no longer on the published page.'
+    if (home.kind !== 'page' && (await placesFor(db, document, home)).length === 0)
+      return 'It can draw nobody any more: what it tests stands on no published page.'
+  }
+  return null
+}
+
 /** What is published of the tested documents, and of the pages that variants send visitors to. */
 async function publishedFor(
   db: Knex,

@@ -4,13 +4,14 @@ import { PAGE_SIZE, type DecisionView, type TestLine } from '@/contract/contract
 import { listGoals } from '../stores/goals'
 import { roundsOf, testId, testsWhere, type StoredDecision, type TestRow } from '../stores/tests'
 import { resultOf, wholeReading } from './result-of'
-import { testFacts } from './test-facts'
+import { drawsNobody, testFacts } from './test-facts'
 
 export async function listTests(
   db: Knex,
   narrow: (query: Knex.QueryBuilder) => void,
   page: number,
-): Promise<{ lines: TestLine[]; total: number }> {
+): Promise<{ lines: TestLine[]; total: number; running: number }> {
+  const running = await testsWhere(db, (query) => void query.where({ status: 'running' }))
   const total = z.object({ total: z.coerce.number() }).parse(await db('tests').modify(narrow).count({ total: '*' }).first()).total
   const rows = await testsWhere(db, (query) => {
     narrow(query)
@@ -19,7 +20,7 @@ export async function listTests(
       .limit(PAGE_SIZE)
       .offset((page - 1) * PAGE_SIZE)
   })
-  return { lines: await Promise.all(rows.map((row) => testLine(db, row))), total }
+  return { lines: await Promise.all(rows.map((row) => testLine(db, row))), total, running: running.length }
 }
 
 /** A test in one line: what it asks, how it stands, and what it waits for. */
@@ -45,6 +46,7 @@ export async function testLine(db: Knex, row: TestRow): Promise<TestLine> {
     evidence: found?.view.overTime[0]?.points.map(({ day, lower, upper }) => ({ day, lower, upper })) ?? [],
     exposed: found?.view.rates.reduce((sum, { exposed }) => sum + exposed, 0) ?? 0,
     daysMore: read?.daysMore ?? null,
+    drawsNobody: row.status === 'running' ? await drawsNobody(db, row.design) : null,
     startedAt: row.started_at?.toISOString() ?? null,
     settledAt: row.settled_at?.toISOString() ?? null,
   }

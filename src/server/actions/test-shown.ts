@@ -17,8 +17,8 @@ const MOST_KEPT = 200
 const kept = new Map<string, { readonly looking: Promise<Shown>; found?: Shown }>()
 export const NOTHING_SHOWN: Shown = { pages: [], hides: [], fault: null }
 
-/** Now; in the background, for the next who asks; or not at all. */
-export type When = 'now' | 'later' | 'never'
+/** Now; now, whatever was seen before; in the background, for the next who asks; or not at all. */
+export type When = 'now' | 'fresh' | 'later' | 'never'
 
 export interface ShownParts {
   readonly test: TestId
@@ -40,7 +40,7 @@ export async function shownOf(db: Knex, parts: ShownParts, when: When): Promise<
   if (pages.length === 0) return NOTHING_SHOWN
   const what = [await newestReleaseNumber(db), test, partsOf(design), design.arms, versions, pages]
   const key = createHash('sha1').update(JSON.stringify(what)).digest('base64url')
-  const known = kept.get(key)
+  const known = when === 'fresh' ? undefined : kept.get(key)
   if (known !== undefined) return known.found ?? (when === 'later' ? NOTHING_SHOWN : known.looking)
   const look = async (): Promise<Shown> => {
     const live = await liveNow(db)
@@ -61,9 +61,11 @@ export async function shownOf(db: Knex, parts: ShownParts, when: When): Promise<
     return lookApart({ release, test, pages, origin: siteOrigin() })
   }
   const looking = look().catch((reason: unknown): Shown => {
-    kept.delete(key)
+    if (when !== 'fresh') kept.delete(key)
     return { ...NOTHING_SHOWN, fault: reason instanceof Error ? reason.message : String(reason) }
   })
+  // Made in a transaction that may yet be given up: nobody else goes by it.
+  if (when === 'fresh') return looking
   const entry: { readonly looking: Promise<Shown>; found?: Shown } = { looking }
   kept.set(key, entry)
   void looking.then((found) => (entry.found = found))

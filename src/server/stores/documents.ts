@@ -259,6 +259,16 @@ export async function listRedirects(db: Knex): Promise<{ from: string; document:
     .map(({ path, document_id }) => ({ from: path, document: document_id }))
 }
 
+/** What was published of a document at a moment; `null` where nothing was. */
+export async function publishedAt(db: Knex, id: DocumentId, at: Date): Promise<ContentDocument | null> {
+  const row: unknown = await db('revisions')
+    .where({ document_id: id })
+    .where('at', '<=', at)
+    .orderBy('number', 'desc')
+    .first('body')
+  return row === undefined ? null : z.object({ body: jsonColumn(documentSchema) }).parse(row).body
+}
+
 export async function readRevision(db: Knex, id: DocumentId, number: number): Promise<ContentDocument> {
   const row: unknown = await db('revisions').where({ document_id: id, number }).first('body')
   if (row === undefined) throw missing(`Revision ${number}`)

@@ -16,6 +16,7 @@ import { talk, useTell, type Refused } from '../talk'
 import { createEditing, shownDocument } from './editing'
 import { freshVersion } from './fresh-id'
 import { shelfOf } from './shelf'
+import { outcomesOf, TouchedTests, usualOutcomes } from './touched-tests'
 import { isLocked } from './version-notes'
 
 /** What every screen that edits a document has: the editing itself, versions, and the way to publishing. */
@@ -68,13 +69,23 @@ export function useDesk(view: DocumentView, refetch: () => void) {
     if (!variesItself(view.document)) return
     await editing.flush()
     if (editing.hasUnsent()) return
+    const { lock } = editing.store.getState()
+    const effects = await talk('document.effects', { document: document.id }).catch(failed)
+    if (effects === undefined) return
+    const chosen = usualOutcomes(effects.tests)
     modal.confirm({
       title: `Publish “${titleOf(document)}”?`,
-      content: 'Visitors see the draft as it is now. Variants that inherit from it change with it.',
+      content: (
+        <>
+          <p>Visitors see the draft as it is now. Variants that inherit from it change with it.</p>
+          <TouchedTests tests={effects.tests} chosen={chosen} />
+        </>
+      ),
       okText: 'Publish',
       cancelText: 'Not now',
       icon: null,
-      onOk: () => publish.mutate({ document: document.id, lock: editing.store.getState().lock }, { onError: failed }),
+      width: effects.tests.length === 0 ? undefined : 560,
+      onOk: () => publish.mutate({ document: document.id, lock, tests: outcomesOf(chosen) }, { onError: failed }),
     })
   }
   const write = (node: NodeId, prop: string, value: PropValue, done: boolean) => {

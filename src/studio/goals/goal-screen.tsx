@@ -1,6 +1,7 @@
 'use client'
 
 import { App, Button, InputNumber, Segmented } from 'antd'
+import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { mayAs, type AccountView, type GoalView } from '@/contract/contract'
 import { libraryOf, type Goal } from '@/core/goals'
@@ -203,6 +204,7 @@ function GoalSheet({ account, view }: { account: AccountView; view: GoalView }) 
               {view.lacks}
             </Note>
           )}
+          <AsBefore view={view} account={account} />
           <Note title="In 28 days">
             <DaysLine days={view.days} wide />
             <MadeUp touched={({ any }) => any} />
@@ -243,4 +245,30 @@ function Remove({ view }: { view: GoalView }) {
 /** With a list of its own, as what is sent must not be read-only. */
 function copyOf(wiring: Goal['wiring']) {
   return wiring.kind === 'anyOf' || wiring.kind === 'steps' ? { ...wiring, goals: [...wiring.goals] } : wiring
+}
+
+/** The running tests that go on counting the goal as it was, each with the way to its next round. */
+function AsBefore({ view, account }: { view: GoalView; account: AccountView }) {
+  const { message } = App.useApp()
+  const next = useTell('test.nextRound', () => void message.success('The next round counts the goal as it is now.'))
+  return view.asBefore.map(({ test, name }) => (
+    <Note
+      key={test}
+      title="Counted as it was"
+      tone="asks"
+      action={
+        <Button
+          size="small"
+          disabled={!mayAs(account.role, 'publisher')}
+          loading={next.isPending}
+          onClick={() => next.mutate({ test }, { onError: (reason) => void message.error(reason.message, 8) })}
+        >
+          Open its next round
+        </Button>
+      }
+    >
+      <Link href={`/tests/${test}`}>“{name}”</Link> runs, and goes on counting this goal as it was when its round began. A next
+      round counts it as it is now, from nothing.
+    </Note>
+  ))
 }

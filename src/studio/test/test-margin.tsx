@@ -19,6 +19,12 @@ export function TestMargin({ test, editing, account }: { test: TestView; editing
   const before = test.status === 'draft' || test.status === 'paused'
   return (
     <>
+      {test.drawsNobody === null ? null : (
+        <Note title="Draws nobody" tone="blocks">
+          {test.drawsNobody} Put it back and publish, or end the test.
+        </Note>
+      )}
+      <AsBefore test={test} account={account} />
       {before ? <ReadinessNotes test={test} editing={editing} account={account} /> : null}
       {test.status === 'running' ? (
         <Note title="Rehearse it" action={<Link href={`/rehearse?test=${test.id}`}>Rehearse this test</Link>}>
@@ -46,6 +52,33 @@ export function TestMargin({ test, editing, account }: { test: TestView; editing
         </Note>
       )}
     </>
+  )
+}
+
+/** The goals that a running test counts as they were, with the way to the next round. */
+function AsBefore({ test, account }: { test: TestView; account: AccountView }) {
+  const { message } = App.useApp()
+  const next = useTell('test.nextRound', () => void message.success('The next round counts by the goals as they are now.'))
+  if (test.asBefore.length === 0) return null
+  return (
+    <Note
+      title="Goals as they were"
+      tone="asks"
+      action={
+        <Button
+          size="small"
+          disabled={!mayAs(account.role, 'publisher')}
+          loading={next.isPending}
+          onClick={() => next.mutate({ test: test.id }, { onError: (reason) => void message.error(reason.message, 8) })}
+        >
+          Open the next round
+        </Button>
+      }
+    >
+      {test.asBefore.map((name) => `“${name}”`).join(' and ')} {test.asBefore.length === 1 ? 'was' : 'were'} changed since this
+      round began. The round goes on counting as it was then, and that is what this sheet shows. A next round counts as it is now,
+      from nothing.
+    </Note>
   )
 }
 

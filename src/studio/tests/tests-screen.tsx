@@ -36,7 +36,8 @@ export function TestsScreen({ account }: { account: AccountView }) {
   const [page, turn] = usePage(`${search} ${campaign}`)
   const asked = useAsk('test.list', { search, campaign, page }, { every: 10_000 })
   const lines = asked.data?.lines ?? []
-  const gathering = lines.filter(({ status }) => status === 'running')
+  const running = asked.data?.running ?? 0
+  const narrowed = search !== '' || campaign !== ''
   return (
     <Screen
       account={account}
@@ -48,7 +49,11 @@ export function TestsScreen({ account }: { account: AccountView }) {
           </div>
           {asked.data === undefined ? <Waiting error={asked.error} again={() => void asked.refetch()} /> : null}
           {asked.data !== undefined && lines.length === 0 ? (
-            <p className="empty">No test yet. Open a page, select a part, make a variant, then make a test of it.</p>
+            <p className="empty">
+              {narrowed
+                ? 'No test fits this. Look for another name, or in every campaign.'
+                : 'No test yet. Open a page, select a part, make a variant, then make a test of it.'}
+            </p>
           ) : null}
           {groups.map(([name, belongs]) => {
             const members = lines.filter(
@@ -69,9 +74,9 @@ export function TestsScreen({ account }: { account: AccountView }) {
       margin={
         <>
           <Note title="Traffic in use">
-            {gathering.length === 0
+            {running === 0
               ? 'No test is drawing visitors now.'
-              : `${plural(gathering.length, 'test is', 'tests are')} drawing visitors. Tests on different parts do not disturb each other; two on the same part are refused before they start.`}
+              : `${plural(running, 'test is', 'tests are')} drawing visitors. Tests on different parts do not disturb each other; two on the same part are refused before they start.`}
           </Note>
           <Note action={<Link href="/site">Open the site</Link>}>
             A test begins on a page: select a part, make a variant on the shelf, and choose “Make a test of it”.
@@ -90,6 +95,7 @@ export function TestRow({ line }: { line: TestLine }) {
           <Link href={`/tests/${line.id}`}>{line.name}</Link>
           {line.status === 'running' ? <span className="living">live</span> : null}
         </h3>
+        {line.drawsNobody === null ? null : <p className="fault">{line.drawsNobody}</p>}
         <p>{line.sentence ?? draftWords(line)}</p>
         <p className="quiet">
           {line.page} · {line.goal ?? 'no goal yet'}

@@ -30,7 +30,11 @@ export function TodayScreen({ account }: { account: AccountView }) {
 
 function TodaySheet({ today }: { today: Today }) {
   const decide = today.tests.filter(
-    ({ status, reading }) => status === 'ended' || (status === 'running' && reading !== null && reading !== 'tooEarly'),
+    ({ status, reading, drawsNobody }) =>
+      status === 'ended' ||
+      status === 'paused' ||
+      drawsNobody !== null ||
+      (status === 'running' && reading !== null && reading !== 'tooEarly'),
   )
   const start = today.tests.filter(({ status }) => status === 'draft')
   const gathering = today.tests.filter((line) => line.status === 'running' && !decide.includes(line))
