@@ -183,8 +183,15 @@ export const link = (label: string): Field<string> => ({
 /** A link as it is kept; `null` where it is none. */
 function writtenAddress(text: string): string | null {
   if (/^(page:[a-z0-9-]+(#[a-z0-9-]+)?|#[\w-]*|)$/.test(text)) return text
-  const url = /^(https?:\/\/|mailto:|tel:)/i.test(text) ? readUrl(text) : null
-  return url === null || (url.protocol.startsWith('http') && url.hostname === '') ? null : url.href
+  const url = readUrl(completed(text.trim()))
+  if (url === null || !/^(https?|mailto|tel):$/.test(url.protocol)) return null
+  return url.protocol.startsWith('http') && url.hostname === '' ? null : url.href
+}
+
+/** `shop.example/cellos` is meant as `https://shop.example/cellos`, `ask@shop.example` as a mail address. */
+function completed(text: string): string {
+  if (/^[^\s@/:]+@[^\s@/:]+\.[^\s@/:]+$/.test(text)) return `mailto:${text}`
+  return /^[\p{L}\p{N}-]+(\.[\p{L}\p{N}-]+)*\.\p{L}{2,}(:\d+)?([/?#]|$)/u.test(text) ? `https://${text}` : text
 }
 
 /** Where a page stands on the site. Nothing in it needs escaping, in whatever it is written into. */

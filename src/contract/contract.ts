@@ -137,7 +137,8 @@ export const contract = {
   ),
   'document.open': asks(z.object({ document: documentIdSchema }), documentView),
   'document.edit': edits(
-    z.object({ document: documentIdSchema, base: lock, edits: editsSchema.min(1) }),
+    // The same save sent twice, by its name, is one.
+    z.object({ document: documentIdSchema, base: lock, edits: editsSchema.min(1), save: idText.optional() }),
     z.object({ lock, document: documentSchema, merged: z.boolean() }),
   ),
   /** What publishing the draft as it is would do to tests that are running or paused. */

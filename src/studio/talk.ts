@@ -13,6 +13,11 @@ export class Refused extends Error {
   }
 }
 
+/** Whether the same may well be taken a moment later: nothing is wrong with what was sent. */
+export function isWaitedFor({ code }: Refused): boolean {
+  return code === 'away' || code === 'broken' || code === 'busy'
+}
+
 /** Asks the server for one action of the contract. @throws {Refused} */
 export async function talk<Name extends ActionName>(name: Name, input: Input<Name>): Promise<Output<Name>> {
   const answer = await fetch(`/api/${name}`, {
@@ -22,7 +27,7 @@ export async function talk<Name extends ActionName>(name: Name, input: Input<Nam
   }).catch(() => {
     throw new Refused(
       'away',
-      'The studio’s server does not answer. What you typed is kept here; it is sent again when you go on.',
+      'The studio’s server does not answer. What you typed is kept in this browser, and sent again by itself.',
     )
   })
   const body: unknown = await answer.json().catch(() => null)

@@ -20,5 +20,6 @@ export {
 } from './document'
 export { apply, applyEdit, editSchema, editsSchema, invert, type Applied, type Edit, type Refusal } from './edit'
 export { collide, compare, reachOf, sameValue } from './compare'
+export { gathered } from './gather'
 export { withFreshIds } from './fresh-ids'
 export { describe, inShort, type Vocabulary } from './describe'

@@ -1,6 +1,18 @@
 import fc from 'fast-check'
 import type { DocumentId, NodeId } from '../ids'
-import { apply, collide, compare, describe as inWords, documentSchema, invert, nodeAt, treeFault, walk, withFreshIds } from '.'
+import {
+  apply,
+  collide,
+  compare,
+  describe as inWords,
+  gathered,
+  documentSchema,
+  invert,
+  nodeAt,
+  treeFault,
+  walk,
+  withFreshIds,
+} from '.'
 import type { ContentDocument, ContentNode, Edit, Vocabulary } from '.'
 
 const id = (name: string) => name as NodeId
@@ -50,6 +62,16 @@ const edits: fc.Arbitrary<Edit> = fc.oneof(
 const lists = fc.array(edits, { maxLength: 12 })
 
 describe('the laws of edits', () => {
+  test('gathered into fewer, they do the same', () =>
+    fc.assert(
+      fc.property(documents, lists, (document, list) => {
+        const few = list.reduce<Edit[]>((before, edit) => gathered(before, edit), [])
+        expect(apply(document, few).document).toEqual(apply(document, list).document)
+        expect(few.length).toBeLessThanOrEqual(list.length)
+      }),
+      { numRuns: 1000 },
+    ))
+
   test('taking back what was applied gives the document as it was', () =>
     fc.assert(
       fc.property(documents, lists, (document, list) => {

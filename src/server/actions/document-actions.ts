@@ -49,12 +49,12 @@ import { bodyFor, carryOut, restingOn, restingView } from './resting'
 export const documentActions: Area<'document'> & Handlers<'template.list'> = {
   'document.open': ({ db }, { document }) => openDocument(db, document),
 
-  'document.edit': ({ db, account }, { document, base, edits }) =>
+  'document.edit': ({ db, account }, { document, base, edits, save }) =>
     inTransaction(db, async (trx) => {
       // Held before anything is read: a read first would not see what was saved while waiting.
       const { draft } = await holdDocument(trx, document)
       await allowScripts(trx, account, without(codesBroughtBy(edits), codesIn(draft)))
-      return editDraft(trx, document, base, edits, account.name)
+      return editDraft(trx, document, { base, edits, save: save ?? null }, account.name)
     }),
 
   'document.effects': async ({ db }, { document }) => {

@@ -63,6 +63,9 @@ export const goalActions: Area<'goal'> = {
   'goal.save': ({ db, account }, { lock, ...goal }) =>
     inTransaction(db, async (trx) => {
       const row = await holdGoal(trx, goal.id)
+      // Sent again, as its answer was lost: it is there already.
+      if (row.lock_version === lock + 1 && JSON.stringify(row.body) === JSON.stringify(goalSchema.parse(goal)))
+        return { lock: row.lock_version }
       if (row.lock_version !== lock)
         throw new Failure('conflict', `${row.updated_by} has changed “${row.body.name}” since you opened it. Open it again.`)
       await refuseUnfit(trx, goal)

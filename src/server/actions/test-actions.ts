@@ -103,6 +103,9 @@ export const testActions: Area<'test'> = {
   'test.save': ({ db }, { test, lock, design }) =>
     inTransaction(db, async (trx) => {
       const row = await holdTest(trx, test)
+      // Sent again, as its answer was lost: it is there already.
+      if (row.lock_version === lock + 1 && JSON.stringify(row.design) === JSON.stringify(design))
+        return { lock: row.lock_version }
       if (row.lock_version !== lock)
         throw new Failure(
           'conflict',

@@ -72,13 +72,17 @@ export const versionActions: Area<'version'> & Handlers<'personalization.publish
     inTransaction(db, async (trx) => {
       const row = await holdVersion(trx, id)
       await refuseLocked(trx, row)
+      const page = await readDocument(trx, row.document_id)
+      const kept = edits === undefined ? undefined : await checkVersion(trx, page.draft, edits)
+      // Sent again, as its answer was lost: it is there already.
+      const wanted = [name ?? row.name, kept ?? row.edits, condition ?? row.condition]
+      if (row.lock_version === lock + 1 && JSON.stringify([row.name, row.edits, row.condition]) === JSON.stringify(wanted))
+        return versionView(row)
       if (row.lock_version !== lock)
         throw new Failure(
           'conflict',
           `Somebody else has changed ‘${row.name}’ since you opened it. Open the page again; your last change is not saved over theirs.`,
         )
-      const page = await readDocument(trx, row.document_id)
-      const kept = edits === undefined ? undefined : await checkVersion(trx, page.draft, edits)
       if (kept !== undefined) await allowScripts(trx, account, without(codesBroughtBy(kept), codesBroughtBy(row.edits)))
       await trx('versions')
         .where({ id })

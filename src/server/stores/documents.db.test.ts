@@ -2,7 +2,7 @@ import type { Edit } from '@/core/document'
 import { nodeAt } from '@/core/document'
 import type { NodeId } from '@/core/ids'
 import type { Database } from '../database/connect'
-import { act, attempt, editor, freshDatabase, publisher, testPage } from '../test-database'
+import { act, attempt, editor, freshDatabase, publisher, readyTest, testPage } from '../test-database'
 
 let db: Database
 beforeAll(async () => {
@@ -45,6 +45,27 @@ describe('two editors on one draft', () => {
     expect(answers.map(({ status }) => status)).toEqual([200, 200])
     expect((await open()).lock).toBe(lock + 2)
   })
+})
+
+test('the same save sent twice is one, whatever came between; so are the same version, test and goal', async () => {
+  const { lock } = await open()
+  const once = { document: testPage.id, base: lock, edits: [set('front-title', 'words', 'Once')], save: 'save-one' }
+  expect((await attempt(db, editor, 'document.edit', once)).status).toBe(200)
+  expect(await attempt(db, editor, 'document.edit', once)).toMatchObject({ status: 200, body: { lock: lock + 1 } })
+  await edit(lock + 1, set('front-title', 'words', 'Later'))
+  expect(await attempt(db, editor, 'document.edit', once)).toMatchObject({ status: 200, body: { lock: lock + 2, merged: true } })
+  expect(nodeAt((await open()).document, 'front-title' as NodeId).props.words).toBe('Later')
+
+  const { test: id, design, lock: at, variant } = await readyTest(db, 'Other')
+  const twice = async (send: () => ReturnType<typeof attempt>) => [(await send()).status, (await send()).status]
+  const named = { test: id, lock: at, design: { ...design, problem: 'Nobody reads it' } }
+  expect(await twice(() => attempt(db, editor, 'test.save', named))).toEqual([200, 200])
+  const version = { id: variant, lock: 1, name: 'Longer' }
+  expect(await twice(() => attempt(db, editor, 'version.save', version))).toEqual([200, 200])
+  const goal = await act(db, editor, 'goal.open', { goal: design.primary ?? ('' as never) })
+  expect(await twice(() => attempt(db, editor, 'goal.save', { ...goal.goal, worth: 7, lock: goal.lock }))).toEqual([200, 200])
+  // Somebody else’s is still somebody else’s.
+  expect((await attempt(db, editor, 'test.save', { ...named, design: { ...design, problem: 'Other' } })).status).toBe(409)
 })
 
 test('what cannot be kept is refused with the reason, and what is kept is clean', async () => {

@@ -126,11 +126,13 @@ export async function createDocument(
 export async function editDraft(
   trx: Knex.Transaction,
   id: DocumentId,
-  base: number,
-  edits: readonly Edit[],
+  { base, edits, save }: { base: number; edits: readonly Edit[]; save: string | null },
   author: string,
 ): Promise<{ lock: number; document: ContentDocument; merged: boolean }> {
   const row = await holdDocument(trx, id)
+  // Sent again, as its answer was lost: it is there already.
+  if (save !== null && (await trx('draft_steps').where({ document_id: id, save }).first('lock_version')) !== undefined)
+    return { lock: row.lock_version, document: row.draft, merged: true }
   if (base > row.lock_version)
     throw new Failure('input', 'This save is based on a draft that does not exist. Open the page again.')
   if (base < row.lock_version) await refuseCollision(trx, row, base, edits)
@@ -140,7 +142,7 @@ export async function editDraft(
       'conflict',
       `A component you changed was removed by ${row.updated_by} in the meantime. Open the page again to see it as it is now.`,
     )
-  const lock = await saveDraft(trx, row, document, edits, author)
+  const lock = await saveDraft(trx, row, document, edits, author, save)
   return { lock, document, merged: base < row.lock_version }
 }
 
@@ -166,6 +168,7 @@ export async function saveDraft(
   document: ContentDocument,
   edits: readonly Edit[],
   author: string,
+  save: string | null = null,
 ): Promise<number> {
   const checked = checkDocument(document)
   if (!checked.ok) throw new Failure('input', `This change cannot be kept: ${checked.fault}.`)
@@ -187,7 +190,7 @@ export async function saveDraft(
       updated_by: author,
     })
   await indexDocument(trx, checked.document)
-  await trx('draft_steps').insert({ document_id: row.id, lock_version: lock, edits: JSON.stringify(edits), author, at })
+  await trx('draft_steps').insert({ document_id: row.id, lock_version: lock, edits: JSON.stringify(edits), author, at, save })
   return lock
 }
 

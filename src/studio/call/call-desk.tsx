@@ -13,7 +13,7 @@ import { useAsk } from '../talk'
 
 /** A call to action in each of the arrangements that a place can give it, with its texts beside it. */
 export function CallDesk({ account, view, refetch }: { account: AccountView; view: DocumentView; refetch: () => void }) {
-  const desk = useDesk(view, refetch)
+  const desk = useDesk(account, view, refetch)
   const whole = useWholeDesk(desk)
   const { state, shown } = desk
   const { document } = state

@@ -2,6 +2,7 @@
 
 import { App, Button } from 'antd'
 import Link from 'next/link'
+import { useRouter } from 'next/navigation'
 import { useEffect, useMemo, useState, type ReactNode } from 'react'
 import { useStore } from 'zustand'
 import { mayAs, type AccountView, type DocumentView, type VersionView } from '@/contract/contract'
@@ -11,30 +12,21 @@ import { freeName } from '@/core/experiment'
 import type { NodeId, VersionId } from '@/core/ids'
 import { titleOf } from '@/components/references'
 import { useSiteAddress } from '../frame/studio'
-import { stateWords } from '../frame/wording'
+import { savingWords, stateWords } from '../frame/wording'
 import { talk, useTell, type Refused } from '../talk'
-import { createEditing, shownDocument } from './editing'
+import { createEditing, shownDocument, type Editing } from './editing'
 import { freshVersion } from './fresh-id'
 import { shelfOf } from './shelf'
 import { outcomesOf, TouchedTests, usualOutcomes } from './touched-tests'
 import { isLocked } from './version-notes'
 
 /** What every screen that edits a document has: the editing itself, versions, and the way to publishing. */
-export function useDesk(view: DocumentView, refetch: () => void) {
+export function useDesk(account: AccountView, view: DocumentView, refetch: () => void) {
   const { message, modal } = App.useApp()
-  const [editing] = useState(() => createEditing(view))
+  const [editing] = useState(() => createEditing(view, account.id))
   const state = useStore(editing.store)
   useEffect(() => editing.accept(view), [editing, view])
-  useEffect(() => {
-    const leaving = (event: BeforeUnloadEvent) => {
-      if (editing.hasUnsent()) event.preventDefault()
-    }
-    window.addEventListener('beforeunload', leaving)
-    return () => {
-      window.removeEventListener('beforeunload', leaving)
-      void editing.flush()
-    }
-  }, [editing])
+  useLeaving(editing)
   const { document, versions, onPage } = state
   const shown = useMemo(() => shownDocument({ document, versions, onPage }), [document, versions, onPage])
   const version = versions.find(({ id }) => id === onPage)
@@ -63,7 +55,7 @@ export function useDesk(view: DocumentView, refetch: () => void) {
       test: null,
       lock: 0,
     }
-    void editing.begin(wanted, () => talk('version.create', { id, document: document.id, node, manner, from })).then(refetch)
+    void editing.begin(wanted, from).then(refetch)
   }
   const askToPublish = async () => {
     if (!variesItself(view.document)) return
@@ -90,7 +82,7 @@ export function useDesk(view: DocumentView, refetch: () => void) {
   }
   const write = (node: NodeId, prop: string, value: PropValue, done: boolean) => {
     if (locked) return done ? void message.info('This version is in a test that runs. Pause the test to change it.') : undefined
-    editing.edit([{ kind: 'set', node, prop, value }], `${node}.${prop}`)
+    editing.write(node, prop, value)
     if (done) void editing.flush()
   }
   const stepAlong = (by: number, node = editing.store.getState().selected) => {
@@ -117,6 +109,47 @@ export function useDesk(view: DocumentView, refetch: () => void) {
 
 export type Desk = ReturnType<typeof useDesk>
 
+/** Nobody leaves with something unsaved without being asked, by a link or by closing; a network that is back is used. */
+function useLeaving(editing: Editing) {
+  const { modal } = App.useApp()
+  const router = useRouter()
+  useEffect(() => editing.recover(), [editing])
+  useEffect(() => {
+    const leaving = (event: BeforeUnloadEvent) => {
+      if (editing.hasUnsent()) event.preventDefault()
+    }
+    const following = (event: MouseEvent) => {
+      const link = event.target instanceof Element ? event.target.closest('a') : null
+      if (link === null || link.target !== '' || link.origin !== location.origin || event.ctrlKey || event.metaKey) return
+      if (event.defaultPrevented || !editing.hasUnsent()) return
+      event.preventDefault()
+      event.stopPropagation()
+      const go = () => router.push(link.pathname + link.search)
+      void editing.flush().then(() => {
+        if (!editing.hasUnsent()) return go()
+        modal.confirm({
+          title: 'Leave with something unsaved?',
+          content: 'Your last change could not be saved. It is kept in this browser, and there when you open this again.',
+          okText: 'Leave',
+          cancelText: 'Stay',
+          icon: null,
+          onOk: go,
+        })
+      })
+    }
+    const back = () => void editing.flush()
+    window.addEventListener('beforeunload', leaving)
+    window.addEventListener('online', back)
+    document.addEventListener('click', following, true)
+    return () => {
+      window.removeEventListener('beforeunload', leaving)
+      window.removeEventListener('online', back)
+      document.removeEventListener('click', following, true)
+      void editing.flush()
+    }
+  }, [editing, modal, router])
+}
+
 /** Templates and newsletters are not published, and have no versions. */
 export function variesItself({ kind }: ContentDocument): boolean {
   return kind !== 'template' && kind !== 'letter'
@@ -130,13 +163,16 @@ export function DeskBar({ account, desk, tools }: { account: AccountView; desk: 
   const { view, editing, state } = desk
   const root = nodeAt(state.document, state.document.root)
   const may = mayAs(account.role, 'publisher')
+  // By what was typed here, not by what was read last.
+  const isAsPublished = view.state === 'published' && state.saving === 'saved' && state.lock === view.lock
   return (
     <header className="page-bar">
       <div className="grow">
         <h1>{titleOf(state.document)}</h1>
         <p className="quiet">
-          {unpublishedWords[view.document.kind] ?? stateWords[view.state]} ·{' '}
-          {state.saving === 'saving' ? 'saving …' : state.saving === 'saved' ? 'draft saved' : 'not saved'}
+          {unpublishedWords[view.document.kind] ??
+            stateWords[isAsPublished ? 'published' : view.state === 'published' ? 'changed' : view.state]}{' '}
+          · {state.saving === 'saved' ? 'draft saved' : savingWords[state.saving]}
           {view.document.kind === 'page' ? (
             <>
               {' '}
@@ -158,7 +194,7 @@ export function DeskBar({ account, desk, tools }: { account: AccountView; desk: 
       {!variesItself(view.document) ? null : (
         <Button
           type="primary"
-          disabled={!may || (view.state === 'published' && state.saving === 'saved')}
+          disabled={!may || isAsPublished}
           title={may ? undefined : 'Only a publisher can publish.'}
           loading={desk.publishing}
           onClick={() => void desk.askToPublish()}
@@ -178,10 +214,12 @@ export function DeskTrouble({ desk }: { desk: Desk }) {
     <div role="alert" className="trouble">
       <p>{state.fault.message}</p>
       {state.fault.code === 'signIn' ? <Link href="/sign-in">Sign in</Link> : null}
-      <button onClick={() => void editing.flush()}>Save again</button>
-      <button onClick={() => void talk('document.open', { document: state.document.id }).then(editing.reload, failed)}>
-        Show what is saved, and lose my change
-      </button>
+      <button onClick={() => void editing.flush()}>{state.saving === 'waiting' ? 'Send it now' : 'Save again'}</button>
+      {state.saving === 'waiting' ? null : (
+        <button onClick={() => void talk('document.open', { document: state.document.id }).then(editing.reload, failed)}>
+          Show what is saved, and lose my change
+        </button>
+      )}
     </div>
   )
 }

@@ -3,9 +3,13 @@
 import { createStore } from 'zustand/vanilla'
 import type { DocumentView, VersionView } from '@/contract/contract'
 import { ORIGINAL } from '@/core/decide'
-import { apply, compare, type ContentDocument, type Edit } from '@/core/document'
+import { apply, compare, type ContentDocument, type Edit, type PropValue } from '@/core/document'
 import type { NodeId, VersionId } from '@/core/ids'
-import { talk, type Refused } from '../talk'
+import { keepInBrowser, keptInBrowser } from '../frame/kept-in-browser'
+import { isWaitedFor, talk, type Refused } from '../talk'
+import { freshId } from './fresh-id'
+import { Outbox, pauseBefore, unsavedSchema, type Unsaved } from './outbox'
+import { fieldName, judge, type WrongField } from './wrong-field'
 
 interface Step {
   /** What was edited: the original’s draft, or a version’s edit list. */
@@ -24,17 +28,24 @@ export interface EditingState {
   readonly onPage: VersionId
   readonly done: readonly Step[]
   readonly undone: readonly Step[]
-  readonly saving: 'saved' | 'saving' | 'refused'
+  /** `waiting`: no answer came, and it is sent again by itself. */
+  readonly saving: 'saved' | 'saving' | 'waiting' | 'refused'
   readonly fault: Refused | null
+  /** What was typed into fields and cannot be kept as it is, by the field. */
+  readonly wrong: ReadonlyMap<string, WrongField>
 }
 
 const SAVE_AFTER = 350
 
 /**
  * A page as it is being edited: the draft, the versions, what is selected and on the page, and the way back. Edits show
- * at once and are saved a moment later, one save at a time; what could not be saved stays here and is said.
+ * at once and are saved a moment later, one save at a time. What got no answer is kept in the browser and sent again by
+ * itself; what was refused stays here and is said.
+ *
+ * @param person whose unsaved work is kept and taken up again
  */
-export function createEditing(view: DocumentView) {
+export function createEditing(view: DocumentView, person: string) {
+  const name = `${view.document.id} ${person}`
   const store = createStore<EditingState>(() => ({
     ...fromServer(view),
     selected: null,
@@ -43,17 +54,32 @@ export function createEditing(view: DocumentView) {
     undone: [],
     saving: 'saved',
     fault: null,
+    wrong: new Map(),
   }))
-  let unsent: Edit[] = []
+  let outbox = new Outbox()
   const unsentVersions = new Set<VersionId>()
   /** Made here, and not yet in any view of the server. */
   const unseen = new Set<VersionId>()
   /** Made here, and not yet by the server; written in already. */
-  const unborn = new Map<VersionId, { readonly name: string; make(): Promise<VersionView> }>()
+  const unborn = new Map<VersionId, { readonly name: string; readonly from: VersionId | null }>()
   let timer: number | undefined
+  let tries = 0
   let going: Promise<void> = Promise.resolve()
 
-  const hasUnsent = () => unsent.length > 0 || unsentVersions.size > 0
+  const hasUnsent = () => !outbox.isEmpty || unsentVersions.size > 0
+  /** Written down at once: whatever happens next, what was typed is there when the page is opened again. */
+  const remember = () => {
+    if (!hasUnsent()) return keepInBrowser(name, null)
+    const { lock, versions } = store.getState()
+    const unsaved: Unsaved = {
+      ...outbox.kept,
+      base: lock,
+      versions: versions
+        .filter(({ id }) => unsentVersions.has(id))
+        .map((one) => ({ ...one, edits: [...one.edits], unborn: unborn.has(one.id) })),
+    }
+    keepInBrowser(name, unsaved)
+  }
   const version = (id: VersionId) => store.getState().versions.find((one) => one.id === id)
   const putVersion = (changed: VersionView) =>
     store.setState(({ versions }) => ({
@@ -63,27 +89,55 @@ export function createEditing(view: DocumentView) {
     }))
 
   const sendDraft = async () => {
-    if (unsent.length === 0) return
-    const edits = unsent
-    unsent = []
-    try {
-      const saved = await talk('document.edit', {
-        document: store.getState().document.id,
-        base: store.getState().lock,
-        edits: [...edits],
-      })
-      // Somebody else’s edits came along: theirs first, then what was typed here meanwhile.
-      store.setState(saved.merged ? { lock: saved.lock, document: apply(saved.document, unsent).document } : { lock: saved.lock })
-    } catch (reason) {
-      unsent = [...edits, ...unsent]
-      throw reason
+    for (;;) {
+      const { document, lock } = store.getState()
+      const parcel = outbox.next(lock, freshId)
+      if (parcel === null) return
+      remember()
+      try {
+        const saved = await talk('document.edit', { document: document.id, ...parcel, edits: [...parcel.edits] })
+        outbox.answered()
+        // Somebody else’s edits came along: theirs first, then what was typed here meanwhile.
+        store.setState(
+          saved.merged ? { lock: saved.lock, document: apply(saved.document, outbox.after).document } : { lock: saved.lock },
+        )
+      } catch (reason) {
+        const refused = reason as Refused
+        if (isWaitedFor(refused)) throw refused
+        outbox.refused()
+        if (refused.code !== 'input' || !(await sendSingly())) throw refused
+      }
     }
+  }
+  /** What is wrong with one field keeps nothing else from being saved. @returns whether all that is left is said at its field */
+  const sendSingly = async (): Promise<boolean> => {
+    const edits = outbox.waiting
+    outbox.clear()
+    const left: Edit[] = []
+    for (const edit of edits) {
+      const { document, lock } = store.getState()
+      try {
+        const saved = await talk('document.edit', { document: document.id, base: lock, edits: [edit], save: freshId() })
+        store.setState({ lock: saved.lock })
+      } catch (reason) {
+        const refused = reason as Refused
+        if (refused.code === 'input' && edit.kind === 'set' && edit.value !== undefined)
+          mark(fieldName(ORIGINAL, edit.node, edit.prop), { value: edit.value, message: refused.message })
+        else left.push(edit)
+      }
+    }
+    outbox.put(left)
+    return left.length === 0
   }
   /** @returns whether there is more to save than its making */
   const makeVersion = async (id: VersionId): Promise<boolean> => {
     const wanted = unborn.get(id)
     if (wanted === undefined) return true
-    const made = await wanted.make()
+    const { document } = store.getState()
+    const asked = version(id)
+    if (asked === undefined) return false
+    const { node, manner } = asked
+    const made = await talk('version.create', { id, document: document.id, node, manner, from: wanted.from })
     unborn.delete(id)
     const now = version(id)
     if (now === undefined) return false
@@ -119,14 +173,28 @@ export function createEditing(view: DocumentView) {
       try {
         await sendDraft()
         for (const id of [...unsentVersions]) await sendVersion(id)
+        tries = 0
         store.setState({ saving: hasUnsent() ? 'saving' : 'saved', fault: null })
       } catch (reason) {
-        store.setState({ saving: 'refused', fault: reason as Refused })
+        const fault = reason as Refused
+        const waits = isWaitedFor(fault)
+        store.setState({ saving: waits ? 'waiting' : 'refused', fault })
+        if (waits) timer = window.setTimeout(() => void flush(), pauseBefore(tries++) * 1000)
       }
+      remember()
     })
     return going
   }
+  const mark = (field: string, wrong: WrongField | null) => {
+    const marks = new Map(store.getState().wrong)
+    if (wrong === null) marks.delete(field)
+    else marks.set(field, wrong)
+    store.setState({ wrong: marks })
+  }
   const soon = () => {
+    remember()
+    // While no answer comes, what is typed goes along with the next try.
+    if (store.getState().saving === 'waiting') return
     store.setState({ saving: 'saving' })
     window.clearTimeout(timer)
     timer = window.setTimeout(() => void flush(), SAVE_AFTER)
@@ -136,7 +204,7 @@ export function createEditing(view: DocumentView) {
   const put = (target: VersionId, edits: readonly Edit[]) => {
     if (target === ORIGINAL) {
       store.setState(({ document }) => ({ document: apply(document, edits).document }))
-      unsent.push(...edits)
+      outbox.put(edits)
     } else {
       const changed = version(target)
       if (changed === undefined) return
@@ -150,6 +218,19 @@ export function createEditing(view: DocumentView) {
     store,
     flush,
     hasUnsent,
+
+    /** Takes up again what was typed here before and never saved. */
+    recover(): void {
+      const before = keptInBrowser(name, unsavedSchema)
+      if (before === null || hasUnsent()) return
+      outbox = new Outbox(before)
+      for (const { id, name, unborn: isUnborn } of before.versions) {
+        unsentVersions.add(id)
+        if (isUnborn) unborn.set(id, { name, from: null })
+      }
+      store.setState(withUnsaved(view, before))
+      soon()
+    },
 
     /**
      * The server’s view, taken over where nothing made here would be lost: not while something is unsent, and nothing
@@ -170,10 +251,20 @@ export function createEditing(view: DocumentView) {
 
     /** Throws away what could not be saved and shows what the server has. */
     reload(next: DocumentView): void {
-      unsent = []
+      outbox.clear()
       unsentVersions.clear()
       unborn.clear()
-      store.setState({ ...fromServer(next), saving: 'saved', fault: null, done: [], undone: [] })
+      remember()
+      store.setState({ ...fromServer(next), saving: 'saved', fault: null, done: [], undone: [], wrong: new Map() })
+    },
+
+    /** Sets one field of what is on the page; what cannot be kept stands there with what is wrong, and nowhere else. */
+    write(node: NodeId, prop: string, value: PropValue): void {
+      const { onPage } = store.getState()
+      const field = fieldName(onPage, node, prop)
+      const judged = judge(shownDocument(store.getState()).nodes[node]?.type, prop, value)
+      mark(field, judged.fault === null ? null : { value, message: judged.fault })
+      if (judged.fault === null) this.edit([{ kind: 'set', node, prop, value: judged.value }], `${node}.${prop}`)
     },
 
     select: (selected: NodeId | null) => store.setState({ selected }),
@@ -185,8 +276,8 @@ export function createEditing(view: DocumentView) {
     },
 
     /** A new version, on the page and to be written in at once; the server makes it as the first step of saving it. */
-    begin(wanted: VersionView, make: () => Promise<VersionView>): Promise<void> {
-      unborn.set(wanted.id, { name: wanted.name, make })
+    begin(wanted: VersionView, from: VersionId | null): Promise<void> {
+      unborn.set(wanted.id, { name: wanted.name, from })
       unsentVersions.add(wanted.id)
       this.add(wanted)
       store.setState({ saving: 'saving' })
@@ -202,7 +293,9 @@ export function createEditing(view: DocumentView) {
       if (applied.undo.length === 0 || JSON.stringify(applied.document) === JSON.stringify(shown)) return
       const mine = version(target)?.edits ?? []
       const moved = new Set([...mine, ...edits].flatMap((edit) => (edit.kind === 'move' ? [edit.node] : [])))
-      const forth = target === ORIGINAL ? edits : compare(document, applied.document, moved)
+      // What does not fit the draft any more is kept: it may fit again, and is listed until it is taken back.
+      const unfit = target === ORIGINAL ? [] : apply(document, mine).refused.map(({ edit }) => edit)
+      const forth = target === ORIGINAL ? edits : [...compare(document, applied.document, moved), ...unfit]
       const back = target === ORIGINAL ? applied.undo : mine
       const last = done.at(-1)
       const same = key !== null && last?.key === key && last.target === target
@@ -260,4 +353,25 @@ export function shownDocument({
 
 function fromServer({ document, lock, versions }: DocumentView): Pick<EditingState, 'document' | 'lock' | 'versions'> {
   return { document, lock, versions }
+}
+
+/** The server’s view with what was typed here before and never saved. */
+function withUnsaved(view: DocumentView, unsaved: Unsaved): Pick<EditingState, 'document' | 'lock' | 'versions'> {
+  const { document, versions } = fromServer(view)
+  const waiting = new Map(unsaved.versions.map((one) => [one.id, one]))
+  const mine = unsaved.versions
+    .filter(({ id, unborn }) => unborn && !versions.some((one) => one.id === id))
+    .map(({ unborn: _, ...one }): VersionView => ({ ...one, test: null }))
+  return {
+    document: apply(document, [...(unsaved.parcel?.edits ?? []), ...unsaved.edits]).document,
+    // On the draft that it was typed on, so that what others did meanwhile is merged and not written over.
+    lock: unsaved.base,
+    versions: [
+      ...versions.map((one) => {
+        const own = waiting.get(one.id)
+        return own === undefined ? one : { ...one, name: own.name, edits: own.edits, condition: own.condition, lock: own.lock }
+      }),
+      ...mine,
+    ],
+  }
 }

@@ -11,6 +11,7 @@ import { CampaignChoice } from '../frame/campaign-choice'
 import { LinkControl } from './link-control'
 import { OverrideList } from './override-list'
 import { PictureControl } from './picture-control'
+import type { WrongField } from './wrong-field'
 
 const RichField = dynamic(() => import('./rich-field').then((room) => room.RichField), { ssr: false })
 const CodeField = dynamic(() => import('./code-field').then((room) => room.CodeField), { ssr: false })
@@ -23,12 +24,14 @@ interface FieldListProps {
   readonly surroundings: readonly ContentDocument[]
   readonly disabled: boolean
   readonly change: (prop: string, value: PropValue) => void
+  /** What was typed into a field and cannot be kept. */
+  readonly wrong?: (prop: string) => WrongField | undefined
   /** Fields that are not shown here, because the screen has a better place for them. */
   readonly without?: readonly string[]
 }
 
 /** The fields of the selected component, drawn from its type. */
-export function FieldList({ node, content, original, surroundings, disabled, change, without = [] }: FieldListProps) {
+export function FieldList({ node, content, original, surroundings, disabled, change, wrong, without = [] }: FieldListProps) {
   const type = componentTypes.get(content.type)
   if (type === undefined) return <p>This component’s type is not known here.</p>
   const fields = Object.entries(type.fields).filter(([name]) => !without.includes(name))
@@ -36,11 +39,12 @@ export function FieldList({ node, content, original, surroundings, disabled, cha
   return (
     <div className="fields">
       {fields.map(([name, field]) => {
-        const value = content.props[name] ?? field.fallback
+        const fault = wrong?.(name)
+        const value = fault?.value ?? content.props[name] ?? field.fallback
         const differs = original !== undefined && JSON.stringify(original.props[name] ?? field.fallback) !== JSON.stringify(value)
         const id = `field-${node}-${name}`
         return (
-          <div key={name} className={differs ? 'field differs' : 'field'}>
+          <div key={name} className={`field${differs ? ' differs' : ''}${fault === undefined ? '' : ' wrong'}`}>
             <label htmlFor={id}>
               {field.label}
               {differs ? <span className="quiet"> · differs</span> : null}
@@ -55,6 +59,11 @@ export function FieldList({ node, content, original, surroundings, disabled, cha
               change={(next) => change(name, next)}
               also={change}
             />
+            {fault === undefined ? null : (
+              <p role="alert" className="fault">
+                {fault.message} It is not saved; everything else is.
+              </p>
+            )}
           </div>
         )
       })}

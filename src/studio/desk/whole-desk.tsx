@@ -2,6 +2,7 @@
 
 import type { ReactNode } from 'react'
 import type { AccountView, VersionView } from '@/contract/contract'
+import { ORIGINAL } from '@/core/decide'
 import { nodeAt, type PropValue } from '@/core/document'
 import type { NodeId } from '@/core/ids'
 import { Screen } from '../frame/screen'
@@ -11,6 +12,7 @@ import { DeskBar, DeskTrouble, type Desk } from './desk'
 import { FieldList } from './field-list'
 import { Revisions } from './revisions'
 import { Shelf } from './shelf'
+import { fieldName } from './wrong-field'
 import { useBeside } from './use-beside'
 import { useKeys } from './use-keys'
 import { VersionNotes } from './version-notes'
@@ -103,6 +105,7 @@ export function NodeFields({ desk, node, without }: { desk: Desk; node: NodeId; 
       surroundings={view.surroundings}
       disabled={locked}
       without={without}
+      wrong={(prop) => state.wrong.get(fieldName(version?.id ?? ORIGINAL, node, prop))}
       change={(prop: string, value: PropValue) => desk.write(node, prop, value, false)}
     />
   )

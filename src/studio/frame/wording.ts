@@ -39,3 +39,11 @@ export const statusWords = {
   settled: 'settled',
 } as const
 export const stateWords = { draft: 'not published', published: 'published', changed: 'changed since published' } as const
+
+/** How it stands with what was typed. */
+export const savingWords: { readonly [Of in 'saved' | 'saving' | 'waiting' | 'refused']: string } = {
+  saved: 'saved',
+  saving: 'saving …',
+  waiting: 'not saved yet, sent again by itself',
+  refused: 'not saved',
+}

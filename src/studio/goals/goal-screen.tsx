@@ -4,12 +4,12 @@ import { App, Button, InputNumber, Segmented } from 'antd'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { mayAs, type AccountView, type GoalView } from '@/contract/contract'
-import { libraryOf, type Goal } from '@/core/goals'
+import { goalSchema, libraryOf, type Goal } from '@/core/goals'
 import type { GoalId } from '@/core/ids'
 import { MadeUp } from '../frame/made-up'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { useDraft } from '../frame/use-draft'
-import { count, moneyWords, plural } from '../frame/wording'
+import { count, moneyWords, plural, savingWords } from '../frame/wording'
 import { talk, useAsk, useTell, type Refused } from '../talk'
 import { DaysLine } from '../frame/days-line'
 import { FromElsewhere } from './from-elsewhere'
@@ -38,8 +38,16 @@ function GoalSheet({ account, view }: { account: AccountView; view: GoalView }) 
   const { message } = App.useApp()
   const draft = useDraft<Goal>(
     { value: view.goal, lock: view.lock },
-    (changed, lock) => talk('goal.save', { ...changed, wiring: copyOf(changed.wiring), lock }),
-    'goal.open',
+    {
+      name: `goal ${view.goal.id} ${account.id}`,
+      schema: goalSchema,
+      save: (changed, lock) => talk('goal.save', { ...changed, wiring: copyOf(changed.wiring), lock }),
+      again: async () => {
+        const { goal: value, lock } = await talk('goal.open', { goal: view.goal.id })
+        return { value, lock }
+      },
+      reads: 'goal.open',
+    },
   )
   const { value: goal, change, state, fault } = draft
   const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }
@@ -66,7 +74,7 @@ function GoalSheet({ account, view }: { account: AccountView; view: GoalView }) 
               />
               <p className="quiet">
                 {states[view.state]} · {wiringWords(goal.wiring, library, (id) => titles.get(id) ?? 'a page')} ·{' '}
-                {state === 'saving' ? 'saving …' : state === 'saved' ? 'saved' : 'not saved'}
+                {savingWords[state]}
               </p>
             </div>
             {view.state === 'draft' && view.tests.length === 0 ? <Remove view={view} /> : null}

@@ -17,7 +17,7 @@ import { Note } from '../frame/screen'
 
 /** A menu as a tree that can be taken in hand, above the header in which visitors see it. */
 export function MenuDesk({ account, view, refetch }: { account: AccountView; view: DocumentView; refetch: () => void }) {
-  const desk = useDesk(view, refetch)
+  const desk = useDesk(account, view, refetch)
   const { editing, state, shown, version, locked } = desk
   const whole = useWholeDesk(desk)
   const { document } = state

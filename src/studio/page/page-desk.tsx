@@ -53,7 +53,7 @@ export function PageDesk({
 }) {
   const { message } = App.useApp()
   const part = useSearchParams().get('part')
-  const desk = useDesk(view, refetch)
+  const desk = useDesk(account, view, refetch)
   const { editing, state, shown, version, locked } = desk
   // The shelf follows a moment later: what is typed shows on the page first.
   const later = useDeferredValue(state)

@@ -5,6 +5,7 @@ import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { useState, type ReactNode } from 'react'
 import { mayAs, type AccountView, type PlaceLine } from '@/contract/contract'
+import { ORIGINAL } from '@/core/decide'
 import { nodeAt, parentOf, type PropValue } from '@/core/document'
 import type { NodeId } from '@/core/ids'
 import { turnedInto } from '@/components/starters'
@@ -12,6 +13,7 @@ import { titleOf } from '@/components/references'
 import { componentTypes } from '@/components/types'
 import type { Desk } from '../desk/desk'
 import { landingByKey } from '../desk/landing'
+import { fieldName } from '../desk/wrong-field'
 import { FieldList } from '../desk/field-list'
 import { Revisions } from '../desk/revisions'
 import { VersionNotes } from '../desk/version-notes'
@@ -34,7 +36,7 @@ export function PageMargin({
   duplicate: (node: NodeId) => void
   notes?: (desk: Desk) => ReactNode
 }) {
-  const { view, editing, state, shown, version, locked } = desk
+  const { view, state, shown, version, locked } = desk
   const { selected } = state
   if (selected === null) return notes?.(desk) ?? <PageNotes account={account} desk={desk} />
   const content = shown.nodes[selected]
@@ -59,9 +61,8 @@ export function PageMargin({
             original={version === undefined ? undefined : state.document.nodes[selected]}
             surroundings={view.surroundings}
             disabled={locked || (content.type === 'script' && account.role !== 'administrator')}
-            change={(prop: string, value: PropValue) =>
-              editing.edit([{ kind: 'set', node: selected, prop, value }], `${selected}.${prop}`)
-            }
+            wrong={(prop) => state.wrong.get(fieldName(version?.id ?? ORIGINAL, selected, prop))}
+            change={(prop: string, value: PropValue) => desk.write(selected, prop, value, false)}
           />
         )}
         {content === undefined ? null : <PartTools desk={desk} node={selected} duplicate={duplicate} />}

@@ -23,7 +23,7 @@ const SAMPLES = 3
 
 /** Rules for one kind of part on some of the pages, written beside the pages that they change. */
 export function StyleDesk({ account, view, refetch }: { account: AccountView; view: DocumentView; refetch: () => void }) {
-  const desk = useDesk(view, refetch)
+  const desk = useDesk(account, view, refetch)
   const { state, shown, version, locked } = desk
   const { document } = state
   const whole = useWholeDesk(desk)

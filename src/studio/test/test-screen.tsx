@@ -4,11 +4,11 @@ import { App, Button } from 'antd'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { mayAs, type AccountView, type TestView } from '@/contract/contract'
-import { isOpenToChange, type Design } from '@/core/experiment'
+import { designSchema, isOpenToChange, type Design } from '@/core/experiment'
 import type { TestId } from '@/core/ids'
 import { Screen, Waiting } from '../frame/screen'
 import { useDraft } from '../frame/use-draft'
-import { statusWords } from '../frame/wording'
+import { savingWords, statusWords } from '../frame/wording'
 import { download } from '../media/upload'
 import { Results } from '../results/results'
 import { talk, useAsk, useTell, type Refused } from '../talk'
@@ -27,11 +27,19 @@ export function TestScreen({ account, test: id }: { account: AccountView; test: 
 }
 
 /** The design as it is being edited here. */
-function useDesign(test: TestView) {
+function useDesign(account: AccountView, test: TestView) {
   const { value: design, ...rest } = useDraft<Design>(
     { value: test.design, lock: test.lock },
-    (changed, lock) => talk('test.save', { test: test.id, lock, design: changed }),
-    'test.open',
+    {
+      name: `test ${test.id} ${account.id}`,
+      schema: designSchema,
+      save: (changed, lock) => talk('test.save', { test: test.id, lock, design: changed }),
+      again: async () => {
+        const { design: value, lock } = await talk('test.open', { test: test.id })
+        return { value, lock }
+      },
+      reads: 'test.open',
+    },
   )
   return { design, ...rest }
 }
@@ -39,7 +47,7 @@ function useDesign(test: TestView) {
 export type Editing = ReturnType<typeof useDesign>
 
 function TestSheet({ account, test }: { account: AccountView; test: TestView }) {
-  const editing = useDesign(test)
+  const editing = useDesign(account, test)
   const { design, state, fault } = editing
   const hasRun = test.rounds.length > 0
   const open = isOpenToChange(test.status)
@@ -59,8 +67,7 @@ function TestSheet({ account, test }: { account: AccountView; test: TestView }) 
               />
               <p className="quiet">
                 <span className={test.status === 'running' ? 'living' : ''}>{statusWords[test.status]}</span> · on{' '}
-                <Link href={`/site/${design.document}`}>{test.page.title}</Link> ·{' '}
-                {state === 'saving' ? 'saving …' : state === 'saved' ? 'saved' : 'not saved'}
+                <Link href={`/site/${design.document}`}>{test.page.title}</Link> · {savingWords[state]}
               </p>
             </div>
             <Steps test={test} editing={editing} account={account} />
