@@ -3,7 +3,7 @@ import { readHtml } from '@/components/html/read'
 import { FileFault, readExchange, readOpml } from '@/core/formats'
 import { nodeIdSchema } from '@/core/ids'
 import { readArchiveFile } from '@/server/formats/archive-file'
-import type { Read, ReaderAnswer, ReaderTask } from '@/server/formats/reader-tasks'
+import type { LookAnswer, Looking, Read, ReaderAnswer, ReaderTask } from '@/server/formats/reader-tasks'
 import { lookAt } from '@/site/compile/look-at'
 import { Failure } from '@/server/failure'
 import { newId } from '@/server/new-id'
@@ -20,8 +20,6 @@ async function read(task: ReaderTask): Promise<Read<ReaderTask['kind']>> {
       return readExchange(task.text)
     case 'archive':
       return readArchiveFile(task.path)
-    case 'look':
-      return lookAt(task)
     default:
       return task satisfies never
   }
@@ -38,13 +36,32 @@ function faultOf(reason: unknown): string {
   throw reason
 }
 
-/** Reads one file from outside, answers, and is gone. */
-read(workerData as ReaderTask)
-  .then((found): ReaderAnswer => ({ read: found }))
-  .catch((reason: unknown): ReaderAnswer => ({ fault: faultOf(reason) }))
-  .then((answer) => parentPort?.postMessage(answer))
-  .catch((reason: unknown) => {
-    setImmediate(() => {
-      throw reason
-    })
+/** Looks at one after the other of what it is sent, for as long as it is wanted. */
+function lookOn(): void {
+  parentPort?.on('message', (looking: Looking) => {
+    const answer = (): LookAnswer => {
+      try {
+        return { shown: lookAt(looking) }
+      } catch (reason) {
+        return { fault: reason instanceof Error ? reason.message : String(reason) }
+      }
+    }
+    parentPort?.postMessage(answer())
   })
+}
+
+/** Reads one file from outside, answers, and is gone. */
+function readOnce(): void {
+  read(workerData as ReaderTask)
+    .then((found): ReaderAnswer => ({ read: found }))
+    .catch((reason: unknown): ReaderAnswer => ({ fault: faultOf(reason) }))
+    .then((answer) => parentPort?.postMessage(answer))
+    .catch((reason: unknown) => {
+      setImmediate(() => {
+        throw reason
+      })
+    })
+}
+
+if ((workerData as { kind: unknown }).kind === 'looks') lookOn()
+else readOnce()

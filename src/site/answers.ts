@@ -1,11 +1,20 @@
-import { readUrl } from '@/core/url'
 import type { FastifyReply, FastifyRequest } from 'fastify'
+import fresh from 'fresh'
+import rangeParser from 'range-parser'
+import { readUrl } from '@/core/url'
 import type { Asset } from './assets'
 import { plainPage } from './compile/head'
 import type { CompiledSite } from './compile/compile'
+import { coded } from './serve/coding'
 
 export const policy = (scripts: readonly string[]) =>
   `default-src 'none'; script-src ${["'self'", ...scripts].join(' ')}; media-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; form-action 'self'; frame-ancestors 'none'; base-uri 'none'`
+
+/** Which of a page's powers nothing on this site needs, and how it stands to pages that it opens or is opened by. */
+export const usualPolicies = {
+  'permissions-policy': 'camera=(), geolocation=(), microphone=(), payment=(), usb=()',
+  'cross-origin-opener-policy': 'same-origin-allow-popups',
+}
 
 export const SECURITY = {
   'content-security-policy': policy([]),
@@ -41,31 +50,63 @@ export function sendAsset(
   forGood: boolean,
 ): FastifyReply {
   if (asset === undefined) return plain(reply, 404, 'There is no such file.')
-  const unchanged = request.headers['if-none-match'] === asset.etag
+  const asked = request.headers
+  // A range is one of the bytes as they are.
+  const whole = asked.range === undefined
+  const sent = coded(asset.body, asset.type, whole ? asked['accept-encoding'] : undefined, asset.etag)
+  const etag = sent.etag ?? asset.etag
   const headers = {
     ...SECURITY,
+    ...sent.headers,
     'content-type': asset.type,
-    etag: asset.etag,
+    etag,
     'cache-control': forGood ? 'public, max-age=31536000, immutable' : 'public, max-age=300',
     'accept-ranges': 'bytes',
   }
-  if (unchanged) return reply.code(304).headers(headers).send()
-  const range = rangeOf(request.headers.range, asset.body.length)
-  if (range === null) return reply.code(200).headers(headers).send(asset.body)
-  const [from, to] = range
+  if (fresh(asked, { etag })) return reply.code(304).headers(withoutBody(headers)).send()
+  const ranges = isRangeOf(asset, asked) ? rangeParser(asset.body.length, asked.range ?? '') : undefined
+  if (ranges === -1)
+    return plain(reply, 416, 'The file ends before that.').header('content-range', `bytes */${asset.body.length}`)
+  const [range, ...others] = ranges === undefined || ranges === -2 ? [] : ranges
+  // Of several ranges at once, which no player asks for, the whole is sent.
+  if (range === undefined || others.length > 0) return reply.code(200).headers(headers).send(sent.body)
   return reply
     .code(206)
-    .headers({ ...headers, 'content-range': `bytes ${from}-${to}/${asset.body.length}` })
-    .send(asset.body.subarray(from, to + 1))
+    .headers({ ...headers, 'content-range': `bytes ${range.start}-${range.end}/${asset.body.length}` })
+    .send(asset.body.subarray(range.start, range.end + 1))
 }
 
-/** The one range of bytes that players of films ask for (RFC 9110, 14.2); anything else gets the whole. */
-function rangeOf(header: string | undefined, length: number): [from: number, to: number] | null {
-  const match = /^bytes=(\d{1,15})-(\d{0,15})$/.exec(header ?? '')
-  if (match === null) return null
-  const from = Number(match[1])
-  const to = match[2] === '' ? length - 1 : Math.min(Number(match[2]), length - 1)
-  return from <= to ? [from, to] : null
+/** What was asked for by bytes is that only while the file is still the same (RFC 9110, 13.1.5). */
+function isRangeOf({ etag }: Asset, { range, 'if-range': same }: FastifyRequest['headers']): boolean {
+  return range?.startsWith('bytes=') === true && (same === undefined || same === etag)
+}
+
+/** What was not changed is not described again. */
+function withoutBody(headers: Readonly<Record<string, string>>): Record<string, string> {
+  return Object.fromEntries(
+    Object.entries(headers).filter(
+      ([name]) => name !== 'content-type' && name !== 'content-encoding' && name !== 'accept-ranges',
+    ),
+  )
+}
+
+/** The methods of an address that is no page. */
+const taking = /^\/(collect|report|forms\/[^/]+\/[^/]+(\/[^/]+)?)\/?$/
+
+/** How an address can be asked; everything that is not something taken in is a page or a file. */
+export function methodsAt(url: string): string {
+  return taking.test(url.split('?')[0] ?? '') ? 'POST, OPTIONS' : 'GET, HEAD, OPTIONS'
+}
+
+/** For a method that an address does not have, or the question which ones it has (RFC 9110, 9.3.7 and 15.5.6). */
+export function otherMethod(request: FastifyRequest, reply: FastifyReply): FastifyReply {
+  const allow = methodsAt(request.url)
+  if (request.method === 'OPTIONS')
+    return reply
+      .code(204)
+      .headers({ ...SECURITY, allow })
+      .send()
+  return plain(reply.header('allow', allow), 405, `This address answers to ${allow.replace(/, OPTIONS$/, '')} only.`)
 }
 
 /** A browser always names the origin of a cross-site POST; what comes without one is no browser. */

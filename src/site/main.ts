@@ -13,6 +13,7 @@ import type { Release } from '@/core/release'
 import { isSecure, siteOrigin } from '@/serving/addresses'
 import { clientAddresses } from '@/serving/client-address'
 import { keepGoing } from '@/serving/keep-going'
+import { usualPolicies } from './answers'
 import { readAssets, type Asset } from './assets'
 import { limitsOf, noLimits } from './collect/allowance'
 import { holdFolder } from './collect/folder-lock'
@@ -33,6 +34,8 @@ const settings = z
     SITE_SPOOL_LIMIT: z.coerce.number().positive().default(256),
     /** Whether anybody may come as often as they like: for measuring only. */
     SITE_LIMITS: z.enum(['on', 'off']).default('on'),
+    SITE_PERMISSIONS_POLICY: z.string().default(usualPolicies['permissions-policy']),
+    SITE_OPENER_POLICY: z.string().default(usualPolicies['cross-origin-opener-policy']),
     SPRIG_TRUSTED_PROXIES: z.string().default(''),
   })
   .parse(process.env)
@@ -142,6 +145,10 @@ const site = makeSite({
   addressOf: clientAddresses(settings.SPRIG_TRUSTED_PROXIES),
   limits: settings.SITE_LIMITS === 'off' ? noLimits : limitsOf(),
   number: () => number,
+  policies: {
+    'permissions-policy': settings.SITE_PERMISSIONS_POLICY,
+    'cross-origin-opener-policy': settings.SITE_OPENER_POLICY,
+  },
 })
 
 let stopped = false

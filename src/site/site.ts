@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto'
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http'
 import Fastify, { type FastifyInstance, type FastifyRequest } from 'fastify'
 import { STRICT_TRANSPORT } from '@/serving/addresses'
-import { notFound, plain, policy, SECURITY, sendAsset } from './answers'
+import { methodsAt, notFound, otherMethod, plain, policy, SECURITY, sendAsset, usualPolicies } from './answers'
 import type { Asset } from './assets'
 import { noLimits, type Limits } from './collect/allowance'
 import { collect, later } from './collect/collecting'
@@ -31,6 +31,8 @@ export interface SiteParts {
   /** Whose request it is, by the connection and the proxies that are trusted. */
   addressOf?(request: IncomingMessage): string
   readonly limits?: Limits
+  /** Headers that say what pages of this site may do and be done to; the usual ones where nothing is said. */
+  readonly policies?: Readonly<Record<string, string>>
   /** The number of the release that is served, for whoever looks after the site. */
   number?(): number
 }
@@ -42,7 +44,8 @@ const NOTED_LIMIT = 100_000
 /** The public site as a server: pages, their assets, forms and the collecting of events. Knows no database. */
 export function makeSite(parts: SiteParts): FastifyInstance {
   const { secure = false, limits = noLimits } = parts
-  const everywhere = secure ? { ...SECURITY, 'strict-transport-security': STRICT_TRANSPORT } : SECURITY
+  const policies = parts.policies ?? usualPolicies
+  const everywhere = { ...SECURITY, ...policies, ...(secure ? { 'strict-transport-security': STRICT_TRANSPORT } : {}) }
   const securityLines = Object.entries(everywhere).flat()
   const style = styleAddress(parts.assets)
   const addressOf = ({ raw }: FastifyRequest) => parts.addressOf?.(raw) ?? raw.socket.remoteAddress ?? ''
@@ -80,7 +83,11 @@ export function makeSite(parts: SiteParts): FastifyInstance {
     { parseAs: 'string' },
     (_, body, done) => done(null, body),
   )
-  if (secure) site.addHook('onSend', async (_, reply) => void reply.header('strict-transport-security', STRICT_TRANSPORT))
+  site.addHook('onSend', async (_, reply) => {
+    void reply.headers(policies)
+    if (secure) void reply.header('strict-transport-security', STRICT_TRANSPORT)
+  })
+  site.setNotFoundHandler(otherMethod)
   site.setErrorHandler((reason: { statusCode?: number }, _, reply) => {
     const status = reason.statusCode ?? 500
     if (status >= 500) parts.log(reason)
@@ -97,7 +104,7 @@ export function makeSite(parts: SiteParts): FastifyInstance {
       : plain(reply, 200, health(loaded, parts.number?.() ?? 0))
   })
   site.get('/look/*', (request, reply) =>
-    sendAsset(request, reply, parts.assets.get(request.url.split('?')[0] ?? ''), request.url.includes('?')),
+    sendAsset(request, reply, parts.assets.get(request.url.split('?')[0] ?? ''), isForGood(request.url)),
   )
   site.get('/media/:name', (request, reply) =>
     sendAsset(request, reply, parts.media.get((request.params as { name: string }).name), true),
@@ -132,6 +139,7 @@ export function makeSite(parts: SiteParts): FastifyInstance {
 
   site.get('/*', (request, reply) => {
     const compiled = parts.current()
+    if (!methodsAt(request.url).includes(request.method)) return otherMethod(request, reply)
     if (compiled === null) return plain(reply, 503, 'The site is starting. Please try again in a moment.')
     if (!servePage(request.raw, reply.raw)) return notFound(reply, compiled, style)
     reply.hijack()
@@ -158,7 +166,9 @@ export function makeSite(parts: SiteParts): FastifyInstance {
     const security =
       page.scripts.length === 0 ? securityLines : ['content-security-policy', policy(page.scripts), ...securityLines.slice(2)]
     const headers = answer.status === 302 && mark >= 0 ? withRest(answer.headers, url.slice(mark)) : answer.headers
-    response.writeHead(answer.status, [...security, ...headers, 'content-length', String(answer.body?.length ?? 0)])
+    // What is not sent again has no length of its own.
+    const length = answer.status === 304 ? [] : ['content-length', String(answer.body?.length ?? 0)]
+    response.writeHead(answer.status, [...security, ...headers, ...length])
     response.end(answer.body === null || request.method === 'HEAD' ? undefined : answer.body)
     return true
   }
@@ -203,6 +213,11 @@ function withRest(headers: readonly string[], query: string): string[] {
     const [path = '', place] = value.split('#')
     return path + query + (place === undefined ? '' : `#${place}`)
   })
+}
+
+/** An address that names what is behind it, by a mark after it or a digest in it: what is there never changes. */
+function isForGood(url: string): boolean {
+  return url.includes('?') || /-[A-Z0-9]{8}\.\w+$/.test(url)
 }
 
 /** Addresses that change with what is behind them, so that browsers may keep them for good. */

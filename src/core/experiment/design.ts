@@ -178,6 +178,8 @@ const consequences: { readonly [Of in keyof Design]: string | null } = {
   guards: 'the guards were changed',
   smallestEffect: 'the smallest difference worth having was changed',
 }
+/** What a goal is called does nothing to what it counts. */
+const unnamed = ({ name: _, ...counting }: Round['goals'][number]) => counting
 const differ = (one: unknown, other: unknown) => JSON.stringify(one) !== JSON.stringify(other)
 
 /** What of a design affects its result and is not as it was before, in a few words each. */
@@ -208,7 +210,7 @@ export function whatChanged(round: Round, design: Design, versions: readonly Ver
     ...new Set([
       ...whatAffects(round.design, design),
       ...(differ(edits(before), edits(kept)) ? ['a variant was changed'] : []),
-      ...(differ(round.goals, goals) ? ['the goals were changed'] : []),
+      ...(differ(round.goals.map(unnamed), goals.map(unnamed)) ? ['the goals were changed'] : []),
     ]),
   ]
 }

@@ -62,6 +62,11 @@ export type Goal = Readonly<z.infer<typeof goalSchema>>
 /** Goals by id, for those that are made of others. */
 export type Library = ReadonlyMap<GoalId, Goal>
 
+/** Whether two forms of a goal count the same: by whatever name. */
+export function countsAlike({ name: _, ...one }: Goal, { name: __, ...other }: Goal): boolean {
+  return JSON.stringify(one) === JSON.stringify(other)
+}
+
 export function libraryOf(goals: readonly Goal[]): Library {
   return new Map(goals.map((goal) => [goal.id, goal]))
 }

@@ -14,6 +14,7 @@ export { happeningSchema, reaches, stayedOn, worthOf, type Happening, type Visit
 export {
   eventNameSchema,
   goalSchema,
+  countsAlike,
   libraryOf,
   markerSchema,
   partsFault,

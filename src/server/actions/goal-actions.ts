@@ -1,7 +1,7 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
 import { PAGE_SIZE } from '@/contract/contract'
-import { goalSchema, libraryOf, partsOfGoal, type Goal } from '@/core/goals'
+import { countsAlike, goalSchema, libraryOf, partsOfGoal, type Goal } from '@/core/goals'
 import type { TestId } from '@/core/ids'
 import { suggestions } from '@/components/goal-suggestions'
 import { inTransaction } from '../database/connect'
@@ -139,7 +139,7 @@ async function countingAsBefore(db: Knex, goal: Goal): Promise<{ test: TestId; n
   for (const { number, name } of running) {
     const [round] = await roundsOf(db, number)
     const then = round?.snapshot.goals.find(({ id }) => id === goal.id)
-    if (then !== undefined && JSON.stringify(then) !== JSON.stringify(goal)) found.push({ test: testId(number), name })
+    if (then !== undefined && !countsAlike(then, goal)) found.push({ test: testId(number), name })
   }
   return found
 }

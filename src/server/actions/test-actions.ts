@@ -19,7 +19,7 @@ import {
   whatChanged,
   type Design,
 } from '@/core/experiment'
-import type { Goal } from '@/core/goals'
+import { countsAlike, type Goal } from '@/core/goals'
 import type { NodeId, TestId, VersionId } from '@/core/ids'
 import { codesBroughtBy } from '@/components/scripts'
 import { vocabulary, vocabularyOf } from '@/components/types'
@@ -327,7 +327,7 @@ async function openTest(db: Database, id: TestId): Promise<Output<'test.open'>> 
 export function changedSince(counted: readonly Goal[], goals: readonly Goal[]): Goal[] {
   return goals.filter((goal) => {
     const then = counted.find(({ id }) => id === goal.id)
-    return then !== undefined && JSON.stringify(then) !== JSON.stringify(goal)
+    return then !== undefined && !countsAlike(then, goal)
   })
 }
 

@@ -6,7 +6,7 @@ import { libraryOf, withParts, type Goal } from '@/core/goals'
 import type { DocumentId, RoundId, TestId } from '@/core/ids'
 import { markersIn } from '@/components/types'
 import { siteOrigin } from '@/serving/addresses'
-import { lookApart } from '../formats/apart'
+import { lookApart } from '../formats/look-thread'
 import { pagesShowing } from '../stores/document-index'
 import { liveNow, newestReleaseNumber } from '../stores/releases'
 
@@ -14,7 +14,13 @@ import { liveNow, newestReleaseNumber } from '../stores/releases'
 const MOST_PAGES = 12
 const MOST_KEPT = 200
 /** By all that what is shown depends on; `found` when it has been looked at. */
-const kept = new Map<string, { readonly looking: Promise<Shown>; found?: Shown }>()
+interface Look {
+  readonly looking: Promise<Shown>
+  /** Somebody waits for it. */
+  readonly urgent: boolean
+  found?: Shown
+}
+const kept = new Map<string, Look>()
 export const NOTHING_SHOWN: Shown = { pages: [], hides: [], fault: null }
 
 /** Now; now, whatever was seen before; in the background, for the next who asks; or not at all. */
@@ -41,7 +47,10 @@ export async function shownOf(db: Knex, parts: ShownParts, when: When): Promise<
   const what = [await newestReleaseNumber(db), test, partsOf(design), design.arms, versions, pages]
   const key = createHash('sha1').update(JSON.stringify(what)).digest('base64url')
   const known = when === 'fresh' ? undefined : kept.get(key)
-  if (known !== undefined) return known.found ?? (when === 'later' ? NOTHING_SHOWN : known.looking)
+  if (known?.found !== undefined) return known.found
+  if (known !== undefined && when === 'later') return NOTHING_SHOWN
+  // One that is to be looked at some time is looked at now where somebody waits for it.
+  if (known?.urgent === true) return known.looking
   const look = async (): Promise<Shown> => {
     const live = await liveNow(db)
     const round = {
@@ -58,7 +67,7 @@ export async function shownOf(db: Knex, parts: ShownParts, when: When): Promise<
       paused: false,
     }
     const release = { ...live, rounds: [...live.rounds.filter((one) => one.test !== test), round] }
-    return lookApart({ release, test, pages, origin: siteOrigin() })
+    return lookApart({ release, test, pages, origin: siteOrigin() }, when !== 'later')
   }
   const looking = look().catch((reason: unknown): Shown => {
     if (when !== 'fresh') kept.delete(key)
@@ -66,7 +75,7 @@ export async function shownOf(db: Knex, parts: ShownParts, when: When): Promise<
   })
   // Made in a transaction that may yet be given up: nobody else goes by it.
   if (when === 'fresh') return looking
-  const entry: { readonly looking: Promise<Shown>; found?: Shown } = { looking }
+  const entry: Look = { looking, urgent: when === 'now' }
   kept.set(key, entry)
   void looking.then((found) => (entry.found = found))
   const [oldest] = kept.keys()

@@ -1,10 +1,8 @@
-import { existsSync } from 'node:fs'
-import { join } from 'node:path'
 import { Worker } from 'node:worker_threads'
 import { FileFault } from '@/core/formats'
 import { Failure } from '../failure'
-import type { Shown } from '@/core/experiment'
-import type { Looking, ReaderTask, Read, ReaderAnswer } from './reader-tasks'
+import { readerFile } from './reader-file'
+import type { ReaderTask, Read, ReaderAnswer } from './reader-tasks'
 
 /** What reading may cost, by what is read: seconds, and megabytes of memory. */
 const limits: { readonly [Kind in ReaderTask['kind']]: { readonly seconds: number; readonly megabytes: number } } = {
@@ -12,7 +10,6 @@ const limits: { readonly [Kind in ReaderTask['kind']]: { readonly seconds: numbe
   opml: { seconds: 10, megabytes: 256 },
   exchange: { seconds: 10, megabytes: 256 },
   archive: { seconds: 90, megabytes: 1024 },
-  look: { seconds: 30, megabytes: 512 },
 }
 const AT_ONCE = 2
 let reading = 0
@@ -32,20 +29,6 @@ export async function readApart<Task extends ReaderTask>(task: Task): Promise<Re
   } finally {
     reading--
   }
-}
-
-/** Looks at pages that are about to be served, in a thread of its own; waits for its turn. */
-export function lookApart(looking: Looking): Promise<Shown> {
-  const turn = looks.then(() => inThread(readerFile(), { kind: 'look', ...looking }))
-  looks = turn.catch(() => undefined)
-  return turn
-}
-let looks: Promise<unknown> = Promise.resolve()
-
-function readerFile(): string {
-  const file = join(process.env.SPRIG_DIST ?? join(process.cwd(), 'dist'), 'reader.mjs')
-  if (!existsSync(file)) throw new Error(`${file} is not there: npm run build makes it`)
-  return file
 }
 
 async function inThread<Task extends ReaderTask>(file: string, task: Task): Promise<Read<Task['kind']>> {

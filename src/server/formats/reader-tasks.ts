@@ -15,7 +15,7 @@ export interface Looking {
   readonly origin: string
 }
 
-/** What can be done in a thread of its own. */
+/** What can be read in a thread of its own. */
 export type ReaderTask =
   | {
       readonly kind: 'html'
@@ -25,15 +25,16 @@ export type ReaderTask =
   | { readonly kind: 'opml'; readonly text: string }
   | { readonly kind: 'exchange'; readonly text: string }
   | { readonly kind: 'archive'; readonly path: string }
-  | ({ readonly kind: 'look' } & Looking)
 
 interface Results {
   readonly html: ReadPage
   readonly opml: OutlineFile
   readonly exchange: Exchange
   readonly archive: ArchivedSite
-  readonly look: Shown
 }
 export type Read<Kind extends ReaderTask['kind']> = Results[Kind]
+
+/** What a thread that looks answers to each {@link Looking}. */
+export type LookAnswer = { readonly shown: Shown } | { readonly fault: string }
 
 export type ReaderAnswer = { readonly read: Results[keyof Results] } | { readonly fault: string }

@@ -1,8 +1,10 @@
 import type { IncomingHttpHeaders } from 'node:http'
+import fresh from 'fresh'
 import { decide, type Decision, type Visitor } from '@/core/decide'
 import type { RoundId, TestId, VersionId } from '@/core/ids'
 import { UNCOUNTED, type Chunk } from '../compile/chunk'
 import type { CompiledPage, CompiledSite } from '../compile/compile'
+import { coded } from './coding'
 import { visitAfter, writeKept, writeVisit, writeVisitor } from './cookies'
 import { recognise } from './recognise'
 
@@ -23,6 +25,7 @@ export interface PageAnswer {
 }
 
 const NOTHING: readonly never[] = []
+const HTML = 'text/html; charset=utf-8'
 
 /** One request for a page, from memory alone: who is it, what is decided, join the bytes. */
 export function answerPage(
@@ -43,7 +46,7 @@ export function answerPage(
   const decisions = page.draws.length + page.ladders.length === 0 ? NOTHING : decide(page, visitor)
   const assignments = page.draws.length === 0 ? NOTHING : assignmentsOf(page, visitor, carried, decisions)
 
-  const lines = ['content-type', 'text/html; charset=utf-8']
+  const lines = ['content-type', HTML]
   if (visitor.id !== null && visitor.leftOut === null) {
     if (isNew) lines.push('set-cookie', writeVisitor(visitor.id, secure))
     const after = visitAfter(visit, page.document, minute, campaign)
@@ -55,16 +58,19 @@ export function answerPage(
   const target = routeFor(page, decisions)
   if (target !== null)
     return { status: 302, headers: [...lines, 'cache-control', 'private, no-store', 'location', target], body: null, assignments }
-  if (page.etag === null)
+  if (page.etag === null) {
+    const sent = coded(assemble(page.chunks, decisions), HTML, headers['accept-encoding'], null)
     return {
       status: 200,
-      headers: [...lines, 'cache-control', 'private, no-store'],
-      body: assemble(page.chunks, decisions),
+      headers: [...lines, ...Object.entries(sent.headers).flat(), 'cache-control', 'private, no-store'],
+      body: sent.body,
       assignments,
     }
-  lines.push('cache-control', 'private, no-cache', 'etag', page.etag)
-  const unchanged = headers['if-none-match'] === page.etag
-  return { status: unchanged ? 304 : 200, headers: lines, body: unchanged ? null : assemble(page.chunks, decisions), assignments }
+  }
+  const sent = coded(assemble(page.chunks, decisions), HTML, headers['accept-encoding'], page.etag)
+  lines.push('cache-control', 'private, no-cache', ...Object.entries(sent.headers).flat(), 'etag', sent.etag ?? page.etag)
+  const unchanged = fresh(headers, { etag: sent.etag ?? page.etag })
+  return { status: unchanged ? 304 : 200, headers: lines, body: unchanged ? null : sent.body, assignments }
 }
 
 /** Where this visitor is sent instead of being shown this page. The rest of the address goes along. */
