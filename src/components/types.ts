@@ -110,6 +110,10 @@ function fieldOf(type: string, prop: string): Field | undefined {
 export const vocabulary: Vocabulary = {
   typeName: (type) => componentTypes.get(type)?.label ?? 'component',
   fieldName: (type, prop) => fieldOf(type, prop)?.label.toLowerCase() ?? prop,
+  fieldKind: (type, prop) => {
+    const control = fieldOf(type, prop)?.control
+    return control === 'link' ? 'lead' : control === 'yesNo' ? 'switch' : 'value'
+  },
   valueName: (type, prop, value) => {
     const field = fieldOf(type, prop)
     if (typeof value === 'boolean') return value ? 'yes' : 'no'

@@ -8,6 +8,8 @@ export interface Vocabulary {
   typeName(type: string): string
   /** “words” */
   fieldName(type: string, prop: string): string
+  /** How a change of it is said: of where it leads, of something switched on or off, or of a value. */
+  fieldKind(type: string, prop: string): 'lead' | 'switch' | 'value'
   /** What a person would call this value: a page's title for its id, a style's label for its code. */
   valueName(type: string, prop: string, value: PropValue): string
   /** A few words that tell this node from its neighbours: its own text, or nothing. */
@@ -20,10 +22,7 @@ export function describe(document: ContentDocument, edit: Edit, words: Vocabular
     case 'set': {
       const type = document.nodes[edit.node]?.type
       if (type === undefined) return `changes a component that is no longer there`
-      const field = words.fieldName(type, edit.prop)
-      const what = `the ${field} of ${named(document, edit.node, words)}`
-      if (edit.value === undefined) return `clears ${what}`
-      return `changes ${what} to “${short(words.valueName(type, edit.prop, edit.value))}”`
+      return describeSet(edit, type, named(document, edit.node, words), words)
     }
     case 'insert':
       return `adds a ${words.typeName(edit.tree.nodes[edit.tree.root]?.type ?? 'component')} to ${named(document, edit.parent, words)}`
@@ -38,10 +37,26 @@ export function describe(document: ContentDocument, edit: Edit, words: Vocabular
   }
 }
 
+function describeSet({ prop, value }: Extract<Edit, { kind: 'set' }>, type: string, whose: string, words: Vocabulary): string {
+  const field = words.fieldName(type, prop)
+  const said = value === undefined ? '' : short(words.valueName(type, prop, value))
+  switch (words.fieldKind(type, prop)) {
+    case 'lead':
+      return said === '' ? `takes away where ${whose} leads` : `changes where ${whose} leads, to “${said}”`
+    case 'switch':
+      return `switches “${field}” ${value === true ? 'on' : 'off'} for ${whose}`
+    case 'value':
+      return value === undefined ? `clears the ${field} of ${whose}` : `changes the ${field} of ${whose} to “${said}”`
+  }
+}
+
 /** The kinds of difference in a few words, for a place with little room: “words · colour”. */
 export function inShort(document: ContentDocument, edits: readonly Edit[], words: Vocabulary): string {
   const kinds = edits.map((edit) => {
-    if (edit.kind === 'set') return words.fieldName(document.nodes[edit.node]?.type ?? '', edit.prop)
+    if (edit.kind === 'set') {
+      const type = document.nodes[edit.node]?.type ?? ''
+      return words.fieldKind(type, edit.prop) === 'lead' ? 'where it leads' : words.fieldName(type, edit.prop)
+    }
     return { insert: 'added part', remove: 'hidden part', move: 'place', replace: 'kind' }[edit.kind]
   })
   return [...new Set(kinds)].join(' · ')

@@ -144,6 +144,7 @@ test('an edit reads as a sentence', () => {
   const words: Vocabulary = {
     typeName: (type) => type,
     fieldName: (_, prop) => prop,
+    fieldKind: (_, prop) => (prop === 'link' ? 'lead' : prop === 'open' ? 'switch' : 'value'),
     valueName: (_type, _prop, value) => String(value),
     excerpt: (document, node) => String(nodeAt(document, node).props.words ?? ''),
   }
@@ -152,6 +153,11 @@ test('an edit reads as a sentence', () => {
   expect(say({ kind: 'set', node: id('a'), prop: 'words', value: 'Borrow a cello' })).toBe(
     'changes the words of the text “Play it first” to “Borrow a cello”',
   )
+  expect(say({ kind: 'set', node: id('a'), prop: 'link', value: 'Plans' })).toBe(
+    'changes where the text “Play it first” leads, to “Plans”',
+  )
+  expect(say({ kind: 'set', node: id('a'), prop: 'link', value: '' })).toBe('takes away where the text “Play it first” leads')
+  expect(say({ kind: 'set', node: id('a'), prop: 'open', value: true })).toBe('switches “open” on for the text “Play it first”')
   expect(say({ kind: 'remove', node: id('a') })).toBe('hides the text “Play it first”')
   expect(say({ kind: 'replace', node: id('b'), type: 'quote', props: {} })).toBe('turns the text into a quote')
   expect(say({ kind: 'set', node: id('gone'), prop: 'words' })).toBe('changes a component that is no longer there')

@@ -52,6 +52,7 @@ export {
   checkWords,
   findingWords,
   guardSentence,
+  MOST_DAYS,
   percent,
   readingWords,
   sentence,

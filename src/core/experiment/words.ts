@@ -121,6 +121,9 @@ function waitWords({ wait, daysMore }: VariantResult): string {
   }
 }
 
+/** More days than anybody waits for an answer. */
+export const MOST_DAYS = 180
+
 export const checkWords: { readonly [Of in Check]: string } = {
   variants: 'Every variant differs from the original',
   part: 'The tested part is on a published page',
@@ -304,7 +307,9 @@ export function findingWords(finding: Finding, names: Names): { words: string; s
         words:
           finding.days === null
             ? 'This page has no visitors yet, so no answer would come.'
-            : `With the visitors of the last 28 days an answer takes about ${finding.days} days. A larger difference worth having, or fewer variants, would be quicker.`,
+            : finding.days > MOST_DAYS
+              ? 'There are too few visitors here to decide this. A larger difference worth having, fewer variants, or a goal nearer to the part would help.'
+              : `With the visitors of the last 28 days an answer takes about ${finding.days} days. A larger difference worth having, or fewer variants, would be quicker.`,
         settle: null,
       }
     default:

@@ -42,9 +42,9 @@ export function wiringWords(wiring: Wiring, library: Library, titleOf: (document
     case 'read':
       return `something on “${titleOf(wiring.document)}” is read`
     case 'stay':
-      return `one page is looked at for ${wiring.seconds} seconds`
+      return `the visitor stays ${wiring.seconds} seconds on one page`
     case 'noBounce':
-      return `something is done within a visit, or ${wiring.seconds} seconds are stayed`
+      return `the visitor does something, or stays ${wiring.seconds} seconds`
     case 'order':
       return 'an order is reported'
     case 'event':

@@ -57,8 +57,9 @@ function ListService({ view, may, page, turn }: PartProps) {
         </label>
       </div>
       <p className="quiet">
-        Visitors are thanked whatever it does; what it cannot take now waits here and is delivered later. A form goal counts when
-        it accepts. {view.waiting === 0 ? 'Nothing waits.' : `${plural(view.waiting, 'entry waits', 'entries wait')}.`}
+        Visitors are thanked whatever the service does; what it cannot take now waits here and is delivered later. A form goal
+        counts when the service accepts.{' '}
+        {view.waiting === 0 ? 'Nothing waits.' : `${plural(view.waiting, 'entry waits', 'entries wait')}.`}
       </p>
       {view.entries.length === 0 ? (
         <p className="empty">No form has been sent yet.</p>

@@ -104,7 +104,7 @@ function DecideDialog({ test, version, close }: { test: TestView; version: Versi
       {keeps ? (
         <p>Everybody sees the original, as before. The variants leave the page.</p>
       ) : (
-        <p>Everybody sees {name} from now on. On the page this</p>
+        <p>Everybody sees {name} from now on. This changes on the page:</p>
       )}
       {keeps ? null : (
         <ul>

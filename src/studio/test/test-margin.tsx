@@ -6,7 +6,7 @@ import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { mayAs, type AccountView, type FindingView, type TestView } from '@/contract/contract'
 import { WHOLE } from '@/core/decide'
-import { evenWeights, forecast, partsOf, percent, signed } from '@/core/experiment'
+import { evenWeights, forecast, MOST_DAYS, partsOf, percent, signed } from '@/core/experiment'
 import type { DocumentId } from '@/core/ids'
 import { withMarker } from '@/components/markers'
 import { Note } from '../frame/screen'
@@ -242,7 +242,9 @@ function ForecastNote({ test, editing }: { test: TestView; editing: Editing }) {
       <p>
         {ahead.days === null
           ? 'Without visitors no answer comes.'
-          : `A difference of ${percent(smallestEffect)} is seen with 80% chance after about ${plural(ahead.days, 'day', 'days')}, looking whenever you like; with a single look at the end after ${count(ahead.daysForOneLook ?? 0)}.`}
+          : ahead.days > MOST_DAYS
+            ? `There are too few visitors here to see a difference of ${percent(smallestEffect)}.`
+            : `A difference of ${percent(smallestEffect)} is seen with 80% chance after about ${plural(ahead.days, 'day', 'days')}, looking whenever you like; with a single look at the end after ${count(ahead.daysForOneLook ?? 0)}.`}
       </p>
       <table className="forecast">
         <tbody>
