@@ -5,6 +5,7 @@ import type { Metadata } from 'next'
 import { headers } from 'next/headers'
 import type { ReactNode } from 'react'
 import { siteOrigin } from '@/serving/addresses'
+import { identityNow } from './identity-now'
 import { Studio } from '@/studio/frame/studio'
 import '@/studio/studio.css'
 
@@ -16,7 +17,7 @@ export default async function Layout({ children }: { children: ReactNode }) {
     <html lang="en">
       <body>
         <AntdRegistry>
-          <Studio siteAddress={siteOrigin()} nonce={nonce}>
+          <Studio siteAddress={siteOrigin()} identity={await identityNow()} nonce={nonce}>
             {children}
           </Studio>
         </AntdRegistry>

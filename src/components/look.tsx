@@ -1,5 +1,6 @@
 import type { ReactElement, ReactNode } from 'react'
 import type { ContentDocument } from '@/core/document'
+import type { Identity } from '@/core/identity'
 import type { DocumentId, NodeId } from '@/core/ids'
 import type { ComponentType, Fields, PropsOf } from './component-type'
 
@@ -7,12 +8,16 @@ import type { ComponentType, Fields, PropsOf } from './component-type'
 export interface SiteView {
   /** Where a link field leads: `page:` targets become the page's address, with the place on it where one is named. */
   addressOf(link: string): string
+  /** Where the site begins. */
+  readonly front: string
   pictureAddress(name: string): string
   /** Where the form at this place is sent. */
   formAddress(document: ContentDocument, node: NodeId): string
   document(id: string): ContentDocument | null
   /** The pages of one type, in the order of the site. */
   pagesOfType(pageType: string): readonly ContentDocument[]
+  /** What the site calls itself. */
+  readonly identity: Identity
   /** Whether this script may run: only where an administrator put it in and allows scripts, and never in the studio. */
   runs(code: string): boolean
 }

@@ -1,10 +1,19 @@
 import { nodeAt, type ContentDocument } from '@/core/document'
+import { nameless, type Identity } from '@/core/identity'
 import type { SiteView } from './look'
+
+interface Around {
+  readonly base?: string
+  /** The address of a page that is not published. */
+  readonly nowhere?: string | undefined
+  readonly runs?: (code: string) => boolean
+  readonly identity?: Identity
+}
 
 /** What looks may know of the site, from its documents. */
 export function siteView(
   documents: readonly ContentDocument[],
-  { base = '', nowhere = '/', runs = () => false }: { base?: string; nowhere?: string; runs?: (code: string) => boolean } = {},
+  { base = '', nowhere = '/', runs = () => false, identity = nameless }: Around = {},
 ): SiteView {
   const byId = new Map<string, ContentDocument>(documents.map((document) => [document.id, document]))
   const byType = new Map<string, ContentDocument[]>()
@@ -21,11 +30,13 @@ export function siteView(
       if (target === undefined) return base + nowhere
       return base + String(target.nodes[target.root]?.props.path ?? '/') + (place === undefined ? '' : `#${place}`)
     },
+    front: `${base}/`,
     pictureAddress: (name) => (isMedia(name) ? `/media/${name}` : `/look/media/${name}.svg`),
     formAddress: (document, node) => `${base}/forms/${document.id}/${node}`,
     document: (id) => byId.get(id) ?? null,
     pagesOfType: (pageType) => byType.get(pageType) ?? [],
     runs,
+    identity,
   }
 }
 

@@ -19,6 +19,7 @@ import {
 import {
   type Role,
   accountView,
+  binLine,
   callFilter,
   callLine,
   csvMapping,
@@ -156,6 +157,17 @@ export const contract = {
     }),
     z.object({ revision: z.number(), release: z.number() }),
   ),
+  /** Off the site; its address leads on to another page where one is named. */
+  'bin.takeOff': goesLive(
+    z.object({ document: documentIdSchema, to: documentIdSchema.nullable() }),
+    z.object({ release: z.number() }),
+  ),
+  'bin.list': asks(nothing, z.object({ lines: z.array(binLine) })),
+  /** Off the site, and into the bin. */
+  'bin.put': edits(z.object({ document: documentIdSchema, to: documentIdSchema.nullable() }), nothing),
+  'bin.take': edits(z.object({ document: documentIdSchema }), z.object({ sameAddress: z.boolean() })),
+  'bin.putMedia': edits(z.object({ name: mediaName }), nothing),
+  'bin.takeMedia': edits(z.object({ name: mediaName }), nothing),
   'document.restore': edits(
     z.object({ document: documentIdSchema, revision: z.number().int().min(1), lock }),
     z.object({ lock }),
@@ -198,6 +210,7 @@ export const contract = {
     z.object({ campaigns: z.array(z.object({ name: z.string(), tests: z.number(), documents: z.number() })) }),
   ),
   'campaign.create': edits(z.object({ name: z.string().trim().min(1, 'give the campaign a name').max(120) }), nothing),
+  'campaign.remove': edits(z.object({ name: z.string().max(120) }), nothing),
   'call.list': asks(
     callFilter.extend({ ...paging, only: documentIdSchema.optional() }),
     listOf(callLine).extend({ currency: z.string() }),

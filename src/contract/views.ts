@@ -2,6 +2,7 @@ import * as z from 'zod'
 import { conditionSchema } from '@/core/decide'
 import { documentKinds, documentSchema } from '@/core/document'
 import { designSchema, outcomes, partSchema, readings, statuses, versionSchema } from '@/core/experiment'
+import { identitySchema } from '@/core/identity'
 import { goalSchema, wiringSchema } from '@/core/goals'
 import { readUrl } from '@/core/url'
 import { documentIdSchema, goalIdSchema, nodeIdSchema, roundIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
@@ -283,6 +284,18 @@ export const goalLine = z.object({
 })
 export type GoalLine = z.infer<typeof goalLine>
 
+/** Something that was thrown away. */
+export const binLine = z.object({
+  kind: z.enum([...documentKinds, 'picture', 'film']),
+  id: z.string(),
+  title: z.string(),
+  by: z.string(),
+  at: when,
+  /** When it goes for good; `null` where a result needs it, so that it stays. */
+  until: when.nullable(),
+})
+export type BinLine = z.infer<typeof binLine>
+
 /** A test that publishing something touches: what it does to it, and what can be chosen. */
 export const touchedTest = z.object({
   test: testIdSchema,
@@ -387,6 +400,7 @@ export const mediaName = z.string().regex(/^m-[0-9a-f]{32}$/, 'the name of a fil
 
 /** What an administrator decides for the whole site. */
 export const siteSettings = z.object({
+  identity: identitySchema,
   scripts: z.boolean(),
   currency: z.string().regex(/^[A-Z]{3}$/, 'a currency has three capital letters, such as EUR (ISO 4217)'),
   bounceSeconds: z.number().int().min(1).max(600),

@@ -3,6 +3,7 @@ import { conditionSchema } from './decide'
 import { documentSchema, type ContentDocument } from './document'
 import { roundSchema, versionSchema } from './experiment'
 import { goalSchema } from './goals'
+import { identitySchema } from './identity'
 import { documentIdSchema, nodeIdSchema } from './ids'
 
 /** A part with versions by rule, as published: the first rule that matches wins, the original comes last. */
@@ -24,6 +25,8 @@ export const releaseSchema = z.object({
   /** Seconds after which a visit to one page is no bounce. */
   bounceSeconds: z.number().int().min(1).max(600).default(5),
   currency: z.string().default('EUR'),
+  /** What the site calls itself. */
+  identity: identitySchema.prefault({}),
   /** Who may report from elsewhere: an origin with the SHA-256 of its key. */
   reporters: z.array(z.object({ id: z.string(), origin: z.string(), hash: z.string() })).default([]),
   /** Addresses that pages had before, and the page that answers there now. */

@@ -14,6 +14,7 @@ import { eventsOf } from '@/server/rehearse'
 import { createDocument, publishBody } from '@/server/stores/documents'
 import { createGoal } from '@/server/stores/goals'
 import { makeRelease } from '@/server/stores/releases'
+import type { Identity } from '@/core/identity'
 import { readSettings, writeSettings } from '@/server/stores/settings'
 import { roundsOf, testNumber } from '@/server/stores/tests'
 import { siteOrigin } from '@/serving/addresses'
@@ -30,6 +31,15 @@ import { templates } from './templates'
 import { testsOfEveryKind } from './tests-of-every-kind'
 
 /** For the demo only; the README prints them too. */
+/** What the sample site calls itself. */
+const pinemoth: Identity = {
+  name: 'Pinemoth',
+  language: 'en',
+  mark: 'moth',
+  smallPrint:
+    'Pinemoth Instrument Library lends instruments by the month in Alderwick, Fenmouth, Harrowby, Little Osk and Stonebeck.',
+}
+
 export const demoAccounts = [
   { id: 'wilma', email: 'wilma@pinemoth.example', name: 'Wilma Osk', role: 'publisher', password: 'moths-like-brass' },
   { id: 'ada', email: 'ada@pinemoth.example', name: 'Ada Stonebeck', role: 'administrator', password: 'moths-like-steel' },
@@ -64,7 +74,7 @@ export async function seedSite(db: Database): Promise<void> {
     for (const document of letters) await createDocument(trx, document, position++, author)
     for (const document of draftPages) await createDocument(trx, document, position++, 'Edgar Fenn')
     for (const goal of demoGoals) await createGoal(trx, goal, author, true)
-    await writeSettings(trx, { ...(await readSettings(trx)), demonstration: true, mail: 'standIn' }, author)
+    await writeSettings(trx, { ...(await readSettings(trx)), demonstration: true, mail: 'standIn', identity: pinemoth }, author)
     await makeRelease(trx, 'the site went live', author)
   })
 }

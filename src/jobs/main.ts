@@ -3,6 +3,7 @@ import { logger } from '@/serving/logger'
 import * as z from 'zod'
 import { connect } from '@/server/database/connect'
 import { keepGoing } from '@/serving/keep-going'
+import { emptyBin } from '@/server/stores/bin'
 import { pruneTrail } from '@/server/stores/audit-trail'
 import { readSettings } from '@/server/stores/settings'
 import { forgetProcesses } from '@/server/stores/site-processes'
@@ -67,6 +68,7 @@ async function tidyUp(): Promise<void> {
   if (Date.now() - tidiedAt < TIDY_EVERY) return
   const pruned = await pruneTrail(db, (await readSettings(db)).auditDays)
   await forgetProcesses(db)
+  await emptyBin(db, new Date())
   // Where there was more than is taken away at once, the rest follows at the next turn.
   if (pruned === 0) tidiedAt = Date.now()
 }

@@ -35,11 +35,11 @@ export function tooMany(reply: FastifyReply, seconds: number): FastifyReply {
 }
 
 export function notFound(reply: FastifyReply, compiled: CompiledSite, style: string): FastifyReply {
-  const body = `<main class="section ground-cream"><div class="measure text"><h1 class="heading grand">There is no page here.</h1><div class="text lead"><p>It may have moved. <a href="${compiled.view.addressOf('page:home')}">Start again from the front</a>.</p></div></div></main>`
+  const body = `<main class="section ground-cream"><div class="measure text"><h1 class="heading grand">There is no page here.</h1><div class="text lead"><p>It may have moved. <a href="${compiled.view.front}">Start again from the front</a>.</p></div></div></main>`
   return reply
     .code(404)
     .headers({ ...SECURITY, 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store' })
-    .send(plainPage('Not here', style, body))
+    .send(plainPage('Not here', style, body, compiled.release.identity.language))
 }
 
 /** A file from memory, or the one range of it that was asked for. */

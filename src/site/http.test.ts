@@ -22,7 +22,9 @@ const site = makeSite({
     compile(releaseSchema.parse({ documents: [page], rounds: [], personalizations: [], goals: [] }), {
       script: '',
       style: '',
+      origin: 'https://site.example',
     }),
+  origin: 'https://site.example',
   assets: new Map([
     ['/look/site.css', { body: style, type: 'text/css; charset=utf-8', etag: '"style"' }],
     ['/look/faces/figtree-WX7P2KQ4.woff2', { body: film, type: 'font/woff2', etag: '"face"' }],
@@ -109,4 +111,30 @@ test.each<[string, Record<string, string>, number, number[] | null]>([
 test('a file with a digest in its name is kept for a year', async () => {
   expect((await get('/look/faces/figtree-WX7P2KQ4.woff2')).headers['cache-control']).toContain('immutable')
   expect((await get('/look/site.css')).headers['cache-control']).toBe('public, max-age=300')
+})
+
+test('what robots are told: every page once, by its whole address, and nothing that only takes', async () => {
+  const map = await get('/sitemap.xml')
+  expect(map.headers['content-type']).toBe('application/xml; charset=utf-8')
+  expect([...map.body.matchAll(/<loc>([^<]*)<\/loc>/g)].map(([, address]) => address)).toEqual(['https://site.example/'])
+  expect((await get('/robots.txt')).body).toContain('Sitemap: https://site.example/sitemap.xml')
+  expect((await get('/')).body).toContain('<link rel="canonical" href="https://site.example/">')
+})
+
+test('a site says its own name and language, and nothing of anybody else’s', async () => {
+  const named = compile(
+    releaseSchema.parse({
+      documents: [page],
+      rounds: [],
+      personalizations: [],
+      goals: [],
+      identity: { name: 'Quiet & Co', language: 'pt-BR', mark: 'violin', smallPrint: 'Since Tuesday.' },
+    }),
+    { script: '', style: '' },
+  )
+  expect(named.view.identity.name).toBe('Quiet & Co')
+  const html = (await get('/')).body
+  expect(html).toMatch(/<html lang="en"/)
+  expect(html).not.toMatch(/pinemoth|moth\.svg/i)
+  expect((await get('/favicon.ico')).statusCode).toBe(404)
 })

@@ -52,7 +52,7 @@ keepGoing((reason) => log.error(reason))
 const letGo = folderOfItsOwn()
 const db = connect(process.env)
 const assets = readAssets(settings.SPRIG_LOOK)
-const addresses = { script: scriptAddress(assets), style: styleAddress(assets) }
+const addresses = { script: scriptAddress(assets), style: styleAddress(assets), origin: siteOrigin() }
 let current: CompiledSite | null = null
 let number = 0
 const media = new Map<string, Asset>()
@@ -142,6 +142,7 @@ const site = makeSite({
   now: () => Date.now(),
   log: (reason) => log.error(reason),
   secure: isSecure(siteOrigin()),
+  origin: siteOrigin(),
   addressOf: clientAddresses(settings.SPRIG_TRUSTED_PROXIES),
   limits: settings.SITE_LIMITS === 'off' ? noLimits : limitsOf(),
   number: () => number,

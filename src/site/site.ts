@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http'
-import Fastify, { type FastifyInstance, type FastifyRequest } from 'fastify'
+import Fastify, { type FastifyInstance, type FastifyReply, type FastifyRequest } from 'fastify'
 import { STRICT_TRANSPORT } from '@/serving/addresses'
 import { methodsAt, notFound, otherMethod, plain, policy, SECURITY, sendAsset, usualPolicies } from './answers'
 import type { Asset } from './assets'
@@ -11,6 +11,7 @@ import { takeForm } from './collect/forms'
 import { GroupCommit } from './collect/group-commit'
 import type { StampedEvent } from './collect/report'
 import type { CompiledSite } from './compile/compile'
+import { robots, sitemap } from './for-robots'
 import { letters } from './outside/letters'
 import { outside } from './outside/outside'
 import { answerPage, type Assignment } from './serve/answer-page'
@@ -31,6 +32,8 @@ export interface SiteParts {
   /** Whose request it is, by the connection and the proxies that are trusted. */
   addressOf?(request: IncomingMessage): string
   readonly limits?: Limits
+  /** Where the site is, as others see it: what its own absolute addresses begin with. */
+  readonly origin?: string
   /** Headers that say what pages of this site may do and be done to; the usual ones where nothing is said. */
   readonly policies?: Readonly<Record<string, string>>
   /** The number of the release that is served, for whoever looks after the site. */
@@ -102,6 +105,25 @@ export function makeSite(parts: SiteParts): FastifyInstance {
     return loaded === null
       ? plain(reply, 503, 'no release is loaded yet')
       : plain(reply, 200, health(loaded, parts.number?.() ?? 0))
+  })
+  const origin = parts.origin ?? ''
+  const text = (reply: FastifyReply, type: string, of: (site: CompiledSite) => string) => {
+    const loaded = parts.current()
+    return loaded === null
+      ? plain(reply, 503, 'The site is starting. Please try again in a moment.')
+      : reply.headers({ ...SECURITY, 'content-type': type, 'cache-control': 'public, max-age=300' }).send(of(loaded))
+  }
+  site.get('/sitemap.xml', (_, reply) => text(reply, 'application/xml; charset=utf-8', (loaded) => sitemap(loaded, origin)))
+  site.get('/robots.txt', (_, reply) => text(reply, 'text/plain; charset=utf-8', () => robots(origin)))
+  site.get('/favicon.ico', (_, reply) => {
+    const view = parts.current()?.view
+    const { mark = '' } = view?.identity ?? {}
+    return view === undefined || mark === ''
+      ? plain(reply, 404, 'This site has no picture of its own.')
+      : reply
+          .code(302)
+          .headers({ ...SECURITY, location: view.pictureAddress(mark) })
+          .send()
   })
   site.get('/look/*', (request, reply) =>
     sendAsset(request, reply, parts.assets.get(request.url.split('?')[0] ?? ''), isForGood(request.url)),

@@ -5,17 +5,16 @@ import { look, type SiteView } from '../look'
 import { menuItem, type menu } from './fields'
 
 export const menuLook = look<typeof menu>(({ props, mark, site }) => {
+  const { name, smallPrint, mark: picture } = site.identity
   const tree = site.document(props.menu)
   const items = tree === null ? null : <Items tree={tree} of={tree.root} site={site} />
   if (props.place === 'footer') {
     return (
       <footer className="foot" {...mark}>
         <div className="measure wide">
-          <p className="brand">Pinemoth</p>
+          {name === '' ? null : <p className="brand">{name}</p>}
           <nav aria-label="Foot of the page">{items}</nav>
-          <p className="small-print">
-            Pinemoth Instrument Library lends instruments by the month in Alderwick, Fenmouth, Harrowby, Little Osk and Stonebeck.
-          </p>
+          {smallPrint === '' ? null : <p className="small-print">{smallPrint}</p>}
         </div>
       </footer>
     )
@@ -26,10 +25,12 @@ export const menuLook = look<typeof menu>(({ props, mark, site }) => {
         Skip to the content
       </a>
       <div className="measure wide">
-        <a className="brand" href={site.addressOf('page:home')}>
-          <img src={site.pictureAddress('moth')} alt="" width={30} height={30} />
-          Pinemoth
-        </a>
+        {name === '' ? null : (
+          <a className="brand" href={site.front}>
+            {picture === '' ? null : <img src={site.pictureAddress(picture)} alt="" width={30} height={30} />}
+            {name}
+          </a>
+        )}
         <nav aria-label="Main">{items}</nav>
       </div>
     </header>

@@ -21,7 +21,7 @@ type Filter = Pick<Parsed<'call.list'>, 'campaign' | 'from' | 'to' | 'channel'>
 export const callActions: Area<'call'> = {
   'call.list': async ({ db }, { page, search, only, ...filter }) => {
     const narrow = (query: Knex.QueryBuilder) => {
-      void query.where({ kind: 'callToAction' })
+      void query.where({ kind: 'callToAction', binned_at: null })
       if (filter.campaign !== '') void query.where({ campaign: filter.campaign })
       if (only !== undefined) void query.where({ id: only })
       if (search !== '') void query.whereILike('title', contains(search))
@@ -46,7 +46,7 @@ export const callActions: Area<'call'> = {
 
   'call.table': async ({ db }, filter) => {
     const lines = await callLines(db, filter, (query) => {
-      void query.where({ kind: 'callToAction' }).limit(10_000)
+      void query.where({ kind: 'callToAction', binned_at: null }).limit(10_000)
       if (filter.campaign !== '') void query.where({ campaign: filter.campaign })
     })
     const head = [

@@ -35,6 +35,7 @@ import {
   readPublished,
   readRevision,
   readSurroundings,
+  refuseBinned,
   saveDraft,
   stateOf,
 } from '../stores/documents'
@@ -227,6 +228,7 @@ export async function nextPosition(trx: Knex): Promise<number> {
 
 async function openDocument(db: Database, id: DocumentId): Promise<Output<'document.open'>> {
   const row = await readDocument(db, id)
+  refuseBinned(row)
   const [published, surroundings, versions, tests, revisions, live, shownOn, linkedFrom, settings] = await Promise.all([
     readPublished(db, [id]),
     readSurroundings(db),

@@ -276,7 +276,9 @@ async function withFreePath(
 }
 
 async function addressesOf(trx: Knex): Promise<Map<string, string>> {
-  const rows: { id: string; path: string }[] = await trx('documents').where({ kind: 'page' }).select('id', 'path')
+  const rows: { id: string; path: string }[] = await trx('documents')
+    .where({ kind: 'page', binned_at: null })
+    .select('id', 'path')
   return new Map(rows.map(({ id, path }) => [path, id]))
 }
 

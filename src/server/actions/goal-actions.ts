@@ -32,7 +32,7 @@ export const goalActions: Area<'goal'> = {
     if (line === undefined) throw missing('This goal')
     const library = await listGoals(db)
     const pages: { id: never; title: string; path: string; page_type: string }[] = await db('documents')
-      .where({ kind: 'page' })
+      .where({ kind: 'page', binned_at: null })
       .orderBy('position')
       .limit(2000)
       .select('id', 'title', 'path', 'page_type')

@@ -24,7 +24,7 @@ const SENDINGS_SHOWN = 10
 export const letterActions: Area<'letter'> = {
   'letter.list': async ({ db }, { page, search, campaign }) => {
     const narrow = (query: Knex.QueryBuilder) => {
-      void query.where({ kind: 'letter' })
+      void query.where({ kind: 'letter', binned_at: null })
       if (campaign !== '') void query.where({ campaign })
       if (search !== '') void query.whereILike('title', contains(search))
     }

@@ -14,6 +14,7 @@ import type { Area } from './handler'
 export const libraryActions: Area<'media'> & Area<'campaign'> & Area<'setting'> = {
   'media.list': async ({ db }, { page, search, kind }) => {
     const narrow = (query: Knex.QueryBuilder) => {
+      void query.whereNull('binned_at')
       if (kind !== 'all') void query.whereILike('type', `${kind}/%`)
       if (search !== '')
         void query.where((either) => either.whereILike('title', contains(search)).orWhereILike('alt', contains(search)))
@@ -66,6 +67,20 @@ export const libraryActions: Area<'media'> & Area<'campaign'> & Area<'setting'> 
       if ((await trx('campaigns').where({ name }).first('name')) !== undefined)
         throw new Failure('input', `There is a campaign “${name}” already.`)
       await trx('campaigns').insert({ name, created_at: new Date(), created_by: account.name })
+      return {}
+    }),
+
+  'campaign.remove': ({ db }, { name }) =>
+    inTransaction(db, async (trx) => {
+      const [document, test] = await Promise.all([
+        trx('documents').where({ campaign: name }).first('title'),
+        trx('tests').where({ campaign: name }).first('name'),
+      ])
+      const used =
+        z.object({ title: z.string() }).safeParse(document).data?.title ??
+        z.object({ name: z.string() }).safeParse(test).data?.name
+      if (used !== undefined) throw new Failure('blocked', `“${used}” belongs to it. Choose another campaign there first.`)
+      if ((await trx('campaigns').where({ name }).delete()) === 0) throw missing('This campaign')
       return {}
     }),
 

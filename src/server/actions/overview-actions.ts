@@ -73,7 +73,7 @@ export const overviewActions: Handlers<
 
   'site.read': async ({ db }, { page, search, campaign }) => {
     const narrow = (query: Knex.QueryBuilder) => {
-      void query.where({ kind: 'page' })
+      void query.where({ kind: 'page', binned_at: null })
       if (campaign !== '') void query.where({ campaign })
       if (search !== '')
         void query.where((either) => either.whereILike('title', contains(search)).orWhereILike('path', contains(search)))
@@ -165,6 +165,7 @@ const sharedRow = z.object({
 async function sharedDocuments(db: Knex) {
   const rows: unknown[] = await db('documents as d')
     .whereNot({ kind: 'page' })
+    .whereNull('d.binned_at')
     .orderBy([{ column: 'd.kind', order: 'desc' }, { column: 'd.position' }])
     .limit(500)
     .select('d.id', 'd.kind', 'd.title', 'd.lock_version', 'd.published_revision', 'd.published_lock')
@@ -242,7 +243,7 @@ async function lastSettled(db: Knex) {
 
 async function changedPages(db: Knex) {
   const rows: unknown[] = await db('documents')
-    .where({ kind: 'page' })
+    .where({ kind: 'page', binned_at: null })
     .where((query) => query.whereNull('published_lock').orWhereRaw('published_lock <> lock_version'))
     .orderBy('updated_at', 'desc')
     .limit(8)

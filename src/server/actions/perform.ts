@@ -6,6 +6,7 @@ import { entryFor, record, recorded } from '../audit'
 import { isBusy, isDatabaseAway, isTaken, type Database } from '../database/connect'
 import { Failure, statuses } from '../failure'
 import type { Context } from './handler'
+import { binActions } from './bin-actions'
 import { goalActions } from './goal-actions'
 import { notebookActions } from './notebook-actions'
 import { overviewActions } from './overview-actions'
@@ -26,6 +27,7 @@ import { versionActions } from './version-actions'
 
 const handlers = {
   ...overviewActions,
+  ...binActions,
   ...documentActions,
   ...libraryActions,
   ...callActions,

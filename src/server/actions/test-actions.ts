@@ -268,7 +268,7 @@ async function openTest(db: Database, id: TestId): Promise<Output<'test.open'>> 
     Promise.all(parts.map(({ document }) => listVersions(db, document))),
   ])
   const rows: unknown[] = await db('documents')
-    .where({ kind: 'page' })
+    .where({ kind: 'page', binned_at: null })
     .orderBy('position')
     .select('id', 'title', 'path', 'published_revision')
   const pages = rows.map((one) => {

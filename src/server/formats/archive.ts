@@ -55,7 +55,7 @@ export async function* writeArchive(db: Knex): AsyncGenerator<Uint8Array> {
 
 async function siteOf(db: Knex): Promise<z.input<typeof archivedSiteSchema>> {
   const published = await readPublished(db, 'all')
-  const drafts: unknown[] = await db('documents').orderBy('position').select('draft', 'position')
+  const drafts: unknown[] = await db('documents').whereNull('binned_at').orderBy('position').select('draft', 'position')
   const draftRow = z.object({ draft: jsonColumn(documentSchema), position: z.number() })
   const versions: unknown[] = await db('versions').where({ settled: 0 }).orderBy('position')
   const versionRow = z.object({

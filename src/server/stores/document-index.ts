@@ -40,6 +40,7 @@ export async function placesOf(db: Knex, used: readonly string[], how: 'shows' |
     .join('documents as d', 'd.id', 'u.document_id')
     .whereIn('u.used_id', used)
     .where('u.how', how)
+    .whereNull('d.binned_at')
     .orderBy('d.title')
     .select('u.used_id', 'd.id', 'd.kind', 'd.title', 'd.path', 'd.published_revision')
   return rows.map((row) => placeRow.parse(row))

@@ -31,6 +31,7 @@ const rowSchema = z.object({
   published_lock: z.number().nullable(),
   updated_at: z.date(),
   updated_by: z.string(),
+  binned_at: z.date().nullable(),
 })
 export type DocumentRow = z.infer<typeof rowSchema>
 
@@ -50,6 +51,11 @@ function documentIn(row: unknown): DocumentRow {
   )
 }
 
+/** What is in the bin stays as it was thrown away. */
+export function refuseBinned({ title, binned_at: binned }: DocumentRow): void {
+  if (binned !== null) throw new Failure('missing', `“${title}” is in the bin. Bring it back first.`)
+}
+
 /** The bodies in these rows, without those that cannot be read: one bad row costs itself and nothing around it. */
 function bodiesIn(rows: readonly unknown[], column: 'draft' | 'body'): ContentDocument[] {
   const body = z.object({ [column]: jsonColumn(documentSchema) })
@@ -58,7 +64,9 @@ function bodiesIn(rows: readonly unknown[], column: 'draft' | 'body'): ContentDo
 
 /** The row, held until the transaction ends: whoever else would change it waits. */
 export async function holdDocument(trx: Knex.Transaction, id: DocumentId): Promise<DocumentRow> {
-  return documentIn(await trx('documents').where({ id }).forUpdate().first())
+  const row = documentIn(await trx('documents').where({ id }).forUpdate().first())
+  refuseBinned(row)
+  return row
 }
 
 const aboutRow = z.object({ id: documentIdSchema, root: nodeIdSchema, about: jsonColumn(z.record(z.string(), propValueSchema)) })
@@ -67,10 +75,11 @@ const aboutRow = z.object({ id: documentIdSchema, root: nodeIdSchema, about: jso
 export async function readSurroundings(db: Knex): Promise<ContentDocument[]> {
   const wholes: unknown[] = await db('documents')
     .whereIn('kind', ['menu', 'callToAction', 'shared', 'style'])
+    .whereNull('binned_at')
     .orderBy([{ column: 'kind' }, { column: 'position' }])
     .select('draft')
   const pages: unknown[] = await db('documents')
-    .where({ kind: 'page' })
+    .where({ kind: 'page', binned_at: null })
     .orderBy('position')
     .select('id', 'about', db.raw("JSON_VALUE(draft, '$.root') AS root"))
   return [
@@ -85,7 +94,7 @@ export async function readSurroundings(db: Knex): Promise<ContentDocument[]> {
 }
 
 export async function listDocumentsOfKind(db: Knex, kind: DocumentKind): Promise<ContentDocument[]> {
-  const rows: unknown[] = await db('documents').where({ kind }).orderBy('position').select('draft')
+  const rows: unknown[] = await db('documents').where({ kind, binned_at: null }).orderBy('position').select('draft')
   return bodiesIn(rows, 'draft')
 }
 
@@ -105,12 +114,12 @@ export async function createDocument(
   author: string,
 ): Promise<void> {
   const checked = checkDocument(document)
-  if (!checked.ok) throw new Failure('input', `“${listed(document).title}” cannot be kept: ${checked.fault}.`)
+  if (!checked.ok) throw new Failure('input', `“${listedIn(document).title}” cannot be kept: ${checked.fault}.`)
   await refuseShowing(trx, [checked.document])
   await trx('documents').insert({
     id: document.id,
     kind: document.kind,
-    ...listed(checked.document),
+    ...listedIn(checked.document),
     draft: JSON.stringify(checked.document),
     position,
     updated_at: new Date(),
@@ -174,7 +183,7 @@ export async function saveDraft(
   if (!checked.ok) throw new Failure('input', `This change cannot be kept: ${checked.fault}.`)
   const lock = row.lock_version + 1
   const at = new Date()
-  const { title, path } = listed(checked.document)
+  const { title, path } = listedIn(checked.document)
   await refuseShowing(trx, [checked.document])
   if (path !== null && (await trx('documents').where({ path }).whereNot({ id: row.id }).first('id')) !== undefined) {
     throw new Failure('input', `Another page already has the address ${path}. Choose another one.`)
@@ -194,7 +203,8 @@ export async function saveDraft(
   return lock
 }
 
-function listed(document: ContentDocument): { title: string; path: string | null } {
+/** What lists say of a document. */
+export function listedIn(document: ContentDocument): { title: string; path: string | null } {
   const { title, path } = nodeAt(document, document.root).props
   return {
     title: shortened(String(title ?? document.id), 300),
@@ -225,8 +235,8 @@ export async function publishBody(
     .parse(await trx('revisions').where({ document_id: id }).max({ number: 'number' }).first())
   const number = (last.number ?? 0) + 1
   const checked = checkDocument(body)
-  if (!checked.ok) throw new Failure('input', `“${listed(body).title}” cannot be published: ${checked.fault}.`)
-  const { path } = listed(body)
+  if (!checked.ok) throw new Failure('input', `“${listedIn(body).title}” cannot be published: ${checked.fault}.`)
+  const { path } = listedIn(body)
   await refuseTakenAddress(trx, id, path)
   await refuseShowing(trx, [body])
   await keepOldAddress(trx, id, body)
@@ -248,7 +258,7 @@ export async function publishBody(
 async function keepOldAddress(trx: Knex.Transaction, id: DocumentId, body: ContentDocument): Promise<void> {
   if (body.kind !== 'page') return
   const before = (await readPublished(trx, [id])).get(id)
-  const [was, is] = [before, body].map((page) => (page === undefined ? null : listed(page).path))
+  const [was, is] = [before, body].map((page) => (page === undefined ? null : listedIn(page).path))
   if (is != null) await trx('redirects').where({ path: is }).delete()
   if (was == null || was === is) return
   await trx('redirects').insert({ path: was, document_id: id, at: new Date() }).onConflict('path').merge()

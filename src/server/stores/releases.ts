@@ -50,6 +50,7 @@ export async function liveNow(db: Knex): Promise<Release> {
     goals: await publishedGoals(db),
     bounceSeconds: settings.bounceSeconds,
     currency: settings.currency,
+    identity: settings.identity,
     reporters: await liveKeys(db),
     redirects: await listRedirects(db),
     scripts: settings.scripts,

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
+import { identitySchema } from '@/core/identity'
 import { mailServices } from '@/contract/contract'
 import { jsonColumn } from '../database/json-column'
 
@@ -12,6 +13,8 @@ export const settingsSchema = z.object({
     .string()
     .regex(/^[A-Z]{3}$/, 'a currency has three capital letters, such as EUR (ISO 4217)')
     .default('EUR'),
+  /** What the site calls itself. */
+  identity: identitySchema.prefault({}),
   /** Whoever leaves the first page of a visit within these seconds, having done nothing, has bounced. */
   bounceSeconds: z.number().int().min(1).max(600).default(5),
   /** Whether this site is there to be shown: what made-up readers of its newsletters do then counts, and says so. */

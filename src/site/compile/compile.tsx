@@ -27,6 +27,8 @@ export interface CompiledPage {
   readonly document: DocumentId
   readonly pageType: string
   readonly path: string
+  /** The address that search engines keep. */
+  readonly canonical: string
   readonly chunks: readonly Chunk[]
   readonly draws: readonly Draw[]
   readonly ladders: readonly Ladder[]
@@ -78,7 +80,7 @@ export function compile(
   unread: readonly ReleaseFault[] = [],
   { only, nowhere }: CompileOnly = {},
 ): CompiledSite {
-  const view = siteView(release.documents, { runs: scriptsThatRun(release), nowhere })
+  const view = siteView(release.documents, { runs: scriptsThatRun(release), nowhere, identity: release.identity })
   const site: Site = { release, view, assets, varying: varyingOf(release), styles: stylesOf(release) }
   const inputs = new Inputs(site)
   const seen = new Map<DocumentId, string>()
@@ -132,6 +134,7 @@ function compilePage(page: ContentDocument, site: Site): CompiledPage {
     kept.set(address, Buffer.from(css))
     return address
   }
+  const canonical = canonicalOf(page, arrivals, view)
   const own = (one: Varying) => isWhole(one, page, view)
   const chunks = joined([
     ...head({
@@ -140,7 +143,9 @@ function compilePage(page: ContentDocument, site: Site): CompiledPage {
       whole: [...varying.filter(own), ...arrivals],
       styles,
       watch: watchedOn(page, site),
-      canonical: canonicalOf(page, arrivals, view),
+      canonical: (assets.origin ?? '') + canonical,
+      identity: view.identity,
+      icon: view.identity.mark === '' ? null : view.pictureAddress(view.identity.mark),
       assets,
       keepStyle,
     }),
@@ -161,6 +166,7 @@ function compilePage(page: ContentDocument, site: Site): CompiledPage {
     document: page.id,
     pageType: about.pageType,
     path: about.path,
+    canonical,
     chunks,
     draws: release.rounds.flatMap((round) =>
       drawn.has(round.test) ? [drawOf(round, false)] : arriving.has(round.test) ? [drawOf(round, true)] : [],

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto'
 import { ORIGINAL } from '@/core/decide'
 import { apply, nodeAt, type ContentDocument } from '@/core/document'
+import type { Identity } from '@/core/identity'
 import { propsOf } from '@/components/component-type'
 import { page as pageType } from '@/components/page/fields'
 import { rulesOf } from '@/components/style/reach'
@@ -18,6 +19,9 @@ export interface HeadParts {
   readonly watch: { readonly reads: readonly string[]; readonly stays: readonly number[]; readonly origins: readonly string[] }
   /** Where search engines should look for this page. */
   readonly canonical: string
+  readonly identity: Identity
+  /** The picture in a browser’s tab; `null` where the site has none. */
+  readonly icon: string | null
   readonly assets: { readonly script: string; readonly style: string }
   /** Keeps a style's rules under an address of their own, and says which. */
   keepStyle(css: string): string
@@ -30,7 +34,7 @@ export function head(parts: HeadParts): Chunk[] {
   const seen = whole.filter(({ exposure }) => exposure !== null)
   const onRoot = varying.filter(({ part }) => part.document === page.id && part.node === page.root)
   return joined([
-    text(`<!doctype html><html lang="en" data-d="${escaped(page.id)}"`),
+    text(`<!doctype html><html lang="${escaped(parts.identity.language)}" data-d="${escaped(page.id)}"`),
     ...(seen.length === 0 ? [] : [text(' data-e="'), ...seen.map(exposureSlot), text('"')]),
     text(
       watch.reads.length === 0 ? '' : ` data-r="${escaped(watch.reads.join(' '))}"`,
@@ -42,7 +46,7 @@ export function head(parts: HeadParts): Chunk[] {
     text(
       `<link rel="canonical" href="${escaped(canonical)}">`,
       '<meta name="viewport" content="width=device-width,initial-scale=1">',
-      `<link rel="stylesheet" href="${assets.style}"><link rel="icon" href="/look/media/moth.svg" type="image/svg+xml">`,
+      `<link rel="stylesheet" href="${assets.style}"><link rel="icon" href="${escaped(parts.icon ?? 'data:,')}">`,
     ),
     ...styles.flatMap((style) =>
       styleLink(
@@ -58,8 +62,8 @@ export function head(parts: HeadParts): Chunk[] {
 export const FOOT = '</body></html>'
 
 /** A page that is no document of the site: nothing varies on it and nothing is counted. */
-export function plainPage(title: string, style: string, body: string): string {
-  const about = `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>${escaped(title)}</title>`
+export function plainPage(title: string, style: string, body: string, language = 'en'): string {
+  const about = `<!doctype html><html lang="${escaped(language)}"><head><meta charset="utf-8"><title>${escaped(title)}</title>`
   return `${about}<meta name="viewport" content="width=device-width,initial-scale=1"><link rel="stylesheet" href="${style}"></head><body>${body}${FOOT}`
 }
 

@@ -17,7 +17,7 @@ export class Inputs {
       const { path, route } = nodeAt(document, document.root).props
       return document.kind === 'page' ? [[document.id, path, route ?? '']] : []
     })
-    this.#shared = digest([site.assets, site.release.scripts, site.release.approvedScripts, addresses])
+    this.#shared = digest([site.assets, site.release.scripts, site.release.approvedScripts, site.release.identity, addresses])
   }
 
   of(page: ContentDocument): string {

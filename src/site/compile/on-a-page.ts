@@ -9,6 +9,8 @@ import { touchesPage, type Varying } from './varying'
 export interface Assets {
   readonly script: string
   readonly style: string
+  /** Where the site is, as others see it. */
+  readonly origin?: string
 }
 
 export interface Site {

@@ -7,6 +7,7 @@ import type { ContentDocument, Edit, PropValue } from '@/core/document'
 import type { NodeId } from '@/core/ids'
 import { Part, type Rendering } from '@/components/part'
 import { groundOf } from '@/components/section/ground'
+import { useSiteIdentity } from '../frame/studio'
 import { movePart } from './drag-on-page'
 import type { Landing } from './landing'
 import { beginWriting, type RichWriting } from './write-in-place'
@@ -61,6 +62,7 @@ interface FrameProps {
 export function PageFrame(props: FrameProps) {
   const { document, surroundings, width, label, selected, differs, writeIn, scrollTop } = props
   const [body, setBody] = useState<HTMLElement | null>(null)
+  const identity = useSiteIdentity()
   const [frozen, setFrozen] = useState<ContentDocument | null>(null)
   const shown = frozen ?? document
   // Of the page itself, looks ask only what its root says: while that stays, so does what surrounds each part.
@@ -73,8 +75,8 @@ export function PageFrame(props: FrameProps) {
       nodes: root === undefined ? {} : { [shown.root]: { ...root, children: [] } },
     }
     const styles = surroundings.filter((one) => one.kind === 'style' && isFor(one, about))
-    return { ...dressOf(styles), site: siteView([...surroundings, about]) }
-  }, [surroundings, root, shown.root, shown.id, shown.kind])
+    return { ...dressOf(styles), site: siteView([...surroundings, about], { identity }) }
+  }, [identity, surroundings, root, shown.root, shown.id, shown.kind])
   const handlers = useRef(props)
   useLayoutEffect(() => {
     handlers.current = props
@@ -222,11 +224,12 @@ export const PageMiniature = memo(function PageMiniature({
   surroundings: readonly ContentDocument[]
   label: string
 }) {
+  const identity = useSiteIdentity()
   const [body, setBody] = useState<HTMLElement | null>(null)
   const preview = useMemo(() => previewOf(document, node, edits), [document, node, edits])
   const site = useMemo(
-    () => withDocuments(siteView([...surroundings, preview.document]), preview.changed),
-    [surroundings, preview],
+    () => withDocuments(siteView([...surroundings, preview.document], { identity }), preview.changed),
+    [identity, surroundings, preview],
   )
   const dress = useMemo(() => dressOf(stylesFor(surroundings, preview)), [surroundings, preview])
   const gone = document.nodes[node] !== undefined && preview.document.id === document.id && !isShown(preview.document, node)

@@ -3,23 +3,32 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { App, ConfigProvider } from 'antd'
 import { createContext, useContext, useState, type ReactNode } from 'react'
+import { nameless, type Identity } from '@/core/identity'
 import { Refused } from '../talk'
 import { theme } from '../theme'
 
 const SiteAddress = createContext('')
+const SiteIdentity = createContext<Identity>(nameless)
 
 /** Where the public site is. */
 export function useSiteAddress(): string {
   return useContext(SiteAddress)
 }
 
+/** What the site calls itself, for pages that are drawn here. */
+export function useSiteIdentity(): Identity {
+  return useContext(SiteIdentity)
+}
+
 /** What every screen stands in: theme, messages, and the memory of what was read. */
 export function Studio({
   siteAddress,
+  identity,
   nonce,
   children,
 }: {
   siteAddress: string
+  identity: Identity
   nonce: string | undefined
   children: ReactNode
 }) {
@@ -38,7 +47,9 @@ export function Studio({
     <ConfigProvider theme={theme} csp={nonce === undefined ? {} : { nonce }} wave={{ disabled: true }}>
       <App>
         <QueryClientProvider client={client}>
-          <SiteAddress.Provider value={siteAddress}>{children}</SiteAddress.Provider>
+          <SiteAddress.Provider value={siteAddress}>
+            <SiteIdentity.Provider value={identity}>{children}</SiteIdentity.Provider>
+          </SiteAddress.Provider>
         </QueryClientProvider>
       </App>
     </ConfigProvider>

@@ -184,11 +184,15 @@ function Bring({ file, close, brought }: { file: File; close: () => void; brough
 }
 
 /** Names and descriptions of what is in the library, to be mended. */
-export function MediaDetails({ line }: { line: MediaLine }) {
+export function MediaDetails({ line, binned }: { line: MediaLine; binned: () => void }) {
   const { message } = App.useApp()
   const [title, setTitle] = useState(line.title)
   const [alt, setAlt] = useState(line.alt)
   const save = useTell('media.save', () => void message.success('Kept.'))
+  const put = useTell('bin.putMedia', () => {
+    void message.success('In the bin. It can be brought back for 30 days.')
+    binned()
+  })
   return (
     <div className="fields">
       <div className="field">
@@ -207,6 +211,14 @@ export function MediaDetails({ line }: { line: MediaLine }) {
         }
       >
         Keep
+      </Button>{' '}
+      <Button
+        size="small"
+        disabled={line.places.length > 0}
+        title={line.places.length > 0 ? 'It is shown somewhere: take it out there first.' : undefined}
+        onClick={() => put.mutate({ name: line.name }, { onError: (reason) => void message.error(reason.message, 8) })}
+      >
+        Move to the bin
       </Button>
     </div>
   )

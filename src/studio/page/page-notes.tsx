@@ -15,6 +15,7 @@ import type { Desk } from '../desk/desk'
 import { landingByKey } from '../desk/landing'
 import { fieldName } from '../desk/wrong-field'
 import { FieldList } from '../desk/field-list'
+import { PutAway } from '../desk/put-away'
 import { Revisions } from '../desk/revisions'
 import { VersionNotes } from '../desk/version-notes'
 import { Note } from '../frame/screen'
@@ -286,6 +287,7 @@ export function Files({ account, desk }: { account: AccountView; desk: Desk }) {
             Save as a template
           </Button>
         ) : null}
+        <PutAway account={account} desk={desk} />
       </div>
     </Note>
   )

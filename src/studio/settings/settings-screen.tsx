@@ -6,6 +6,7 @@ import type { AccountView, Output } from '@/contract/contract'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { useAsk, useTell, type Refused } from '../talk'
 import { Keys } from './keys'
+import { SiteName } from './site-name'
 import { SettingsPlaces } from './settings-places'
 import { StandIns } from './stand-ins'
 
@@ -25,7 +26,10 @@ export function SettingsScreen({ account }: { account: AccountView }) {
           {asked.data === undefined ? (
             <Waiting error={asked.error} again={() => void asked.refetch()} />
           ) : (
-            <SiteSettings key={JSON.stringify(asked.data)} settings={asked.data} may={may} />
+            <>
+              <SiteName key={`name ${JSON.stringify(asked.data.identity)}`} identity={asked.data.identity} may={may} />
+              <SiteSettings key={JSON.stringify(asked.data)} settings={asked.data} may={may} />
+            </>
           )}
           <Keys may={may} />
           <StandIns account={account} />

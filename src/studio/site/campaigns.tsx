@@ -11,6 +11,7 @@ export function Campaigns() {
   const [name, setName] = useState('')
   const asked = useAsk('campaign.list', {})
   const create = useTell('campaign.create', () => setName(''))
+  const remove = useTell('campaign.remove', () => void message.success('Removed.'))
   const lines = asked.data?.campaigns ?? []
   return (
     <>
@@ -40,6 +41,9 @@ export function Campaigns() {
             <tr>
               <th>Campaign</th>
               <th>Carried by</th>
+              <th>
+                <span className="unseen">Steps</span>
+              </th>
             </tr>
           </thead>
           <tbody>
@@ -49,6 +53,21 @@ export function Campaigns() {
                 <td className="quiet">
                   {plural(line.tests, 'test', 'tests')},{' '}
                   {plural(line.documents, 'page or call to action', 'pages and calls to action')}
+                </td>
+                <td>
+                  <Button
+                    size="small"
+                    aria-label={`Remove “${line.name}”`}
+                    disabled={line.tests + line.documents > 0}
+                    title={
+                      line.tests + line.documents > 0 ? 'Something carries it. Choose another campaign there first.' : undefined
+                    }
+                    onClick={() =>
+                      remove.mutate({ name: line.name }, { onError: (reason) => void message.error(reason.message, 8) })
+                    }
+                  >
+                    Remove
+                  </Button>
                 </td>
               </tr>
             ))}

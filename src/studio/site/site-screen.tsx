@@ -115,7 +115,7 @@ export function SiteScreen({ account }: { account: AccountView }) {
           {kind === 'media' && media !== null ? (
             <>
               <Note title={media.title}>
-                <MediaDetails key={media.name} line={media} />
+                <MediaDetails key={media.name} line={media} binned={() => setMedia(null)} />
               </Note>
               <WhereUsed title="Shown on" places={media.places} />
             </>
@@ -124,6 +124,9 @@ export function SiteScreen({ account }: { account: AccountView }) {
             <Note>Select a page to see what varies on it and who comes. Open it to edit it in place.</Note>
           ) : null}
           <Exchange account={account} />
+          <Note title="The bin" action={<Link href="/site/bin">Open the bin</Link>}>
+            What is thrown away stays there for 30 days.
+          </Note>
         </>
       }
     />

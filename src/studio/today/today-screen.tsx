@@ -4,6 +4,7 @@ import Link from 'next/link'
 import type { AccountView, Output } from '@/contract/contract'
 import { MadeUp } from '../frame/made-up'
 import { Note, Screen, Waiting } from '../frame/screen'
+import { useSiteIdentity } from '../frame/studio'
 import { Serving, Unserved } from '../frame/serving'
 import { agoWords, count, plural } from '../frame/wording'
 import { useAsk } from '../talk'
@@ -38,7 +39,8 @@ function TodaySheet({ today }: { today: Today }) {
   )
   const start = today.tests.filter(({ status }) => status === 'draft')
   const gathering = today.tests.filter((line) => line.status === 'running' && !decide.includes(line))
-  const nothing = decide.length + start.length + today.changedPages.length === 0
+  const identity = useSiteIdentity()
+  const nothing = identity.name !== '' && decide.length + start.length + today.changedPages.length === 0
   return (
     <>
       <header className="sheet-head">
@@ -52,6 +54,16 @@ function TodaySheet({ today }: { today: Today }) {
         <h2>needs you</h2>
         {nothing ? (
           <p className="empty">Nothing waits for you. To try something new, open a page and select the part you doubt most.</p>
+        ) : null}
+        {identity.name === '' ? (
+          <article className="test-row">
+            <div>
+              <h3>
+                <Link href="/settings">The site has no name yet</Link>
+              </h3>
+              <p>Say in the settings what it calls itself, its language, and the currency of its goals.</p>
+            </div>
+          </article>
         ) : null}
         {decide.map((line) => (
           <TestRow key={line.id} line={line} />

@@ -1,0 +1,63 @@
+'use client'
+
+import { App, Button, Input } from 'antd'
+import { useState } from 'react'
+import { identitySchema, type Identity } from '@/core/identity'
+import { PictureControl } from '../desk/picture-control'
+import { useTell } from '../talk'
+
+/** What the site calls itself, on every page of it. */
+export function SiteName({ identity, may }: { identity: Identity; may: boolean }) {
+  const { message } = App.useApp()
+  const [wanted, setWanted] = useState<Identity>(identity)
+  const save = useTell('setting.save', () => void message.success('Kept, and live.'))
+  const checked = identitySchema.safeParse(wanted)
+  const faultAt = (field: keyof Identity) => checked.error?.issues.find(({ path }) => path[0] === field)?.message
+  const change = (part: Partial<Identity>) => setWanted({ ...wanted, ...part })
+  const line = (field: 'name' | 'language' | 'smallPrint', label: string, hint: string, placeholder: string) => (
+    <div className={faultAt(field) === undefined ? 'field' : 'field wrong'}>
+      <label htmlFor={`site-${field}`}>
+        {label} <span className="quiet">{hint}</span>
+      </label>
+      <Input
+        id={`site-${field}`}
+        value={wanted[field]}
+        placeholder={placeholder}
+        disabled={!may}
+        onChange={({ target }) => change({ [field]: target.value })}
+      />
+      {faultAt(field) === undefined ? null : (
+        <p role="alert" className="fault">
+          It must be {faultAt(field)}.
+        </p>
+      )}
+    </div>
+  )
+  return (
+    <section className="band" aria-label="Name of the site">
+      <h2>What the site calls itself</h2>
+      <div className="fields">
+        {line('name', 'Name', 'at the head and the foot of every page', 'The name of your site')}
+        {line('language', 'Language', 'a tag such as en, de or pt-BR', 'en')}
+        {line('smallPrint', 'At the foot', 'one sentence', 'Who you are, and where')}
+        <div className="field">
+          <label htmlFor="site-mark">Picture beside the name</label>
+          <PictureControl
+            id="site-mark"
+            kind="image"
+            value={wanted.mark}
+            disabled={!may}
+            choose={({ name }) => change({ mark: name })}
+          />
+        </div>
+      </div>
+      <Button
+        disabled={!may || !checked.success || JSON.stringify(wanted) === JSON.stringify(identity)}
+        loading={save.isPending}
+        onClick={() => save.mutate({ identity: wanted }, { onError: (reason) => void message.error(reason.message, 8) })}
+      >
+        Keep the name
+      </Button>
+    </section>
+  )
+}

@@ -1,0 +1,95 @@
+'use client'
+
+import { App, Button } from 'antd'
+import Link from 'next/link'
+import type { AccountView, BinLine } from '@/contract/contract'
+import type { DocumentId } from '@/core/ids'
+import { Note, Screen, Waiting } from '../frame/screen'
+import { agoWords, dayWords } from '../frame/wording'
+import { useAsk, useTell, type Refused } from '../talk'
+
+const kindWords: { readonly [Of in BinLine['kind']]: string } = {
+  page: 'page',
+  menu: 'menu',
+  callToAction: 'call to action',
+  shared: 'shared component',
+  style: 'style',
+  template: 'template',
+  letter: 'newsletter',
+  picture: 'picture',
+  film: 'film',
+}
+
+/** What was thrown away, each with the way back. */
+export function BinScreen({ account }: { account: AccountView }) {
+  const { message } = App.useApp()
+  const asked = useAsk('bin.list', {})
+  const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }
+  const back = useTell(
+    'bin.take',
+    ({ sameAddress }) =>
+      void message.success(
+        sameAddress
+          ? 'It is back, as a draft.'
+          : 'It is back, as a draft. Its address was taken meanwhile, so it has another one.',
+        6,
+      ),
+  )
+  const backMedia = useTell('bin.takeMedia', () => void message.success('It is back in the library.'))
+  const bring = ({ kind, id }: BinLine) =>
+    kind === 'picture' || kind === 'film'
+      ? backMedia.mutate({ name: id }, failed)
+      : back.mutate({ document: id as DocumentId }, failed)
+  const lines = asked.data?.lines ?? []
+  return (
+    <Screen
+      account={account}
+      sheet={
+        <>
+          <header className="sheet-head">
+            <h1>The bin</h1>
+          </header>
+          {asked.data === undefined ? <Waiting error={asked.error} again={() => void asked.refetch()} /> : null}
+          {asked.data !== undefined && lines.length === 0 ? <p className="empty">Nothing is in the bin.</p> : null}
+          {lines.length === 0 ? null : (
+            <table className="rows">
+              <thead>
+                <tr>
+                  <th>What</th>
+                  <th>Thrown away</th>
+                  <th>Goes for good</th>
+                  <th>
+                    <span className="unseen">Steps</span>
+                  </th>
+                </tr>
+              </thead>
+              <tbody>
+                {lines.map((line) => (
+                  <tr key={line.id}>
+                    <td>
+                      {line.title} <span className="address">{kindWords[line.kind]}</span>
+                    </td>
+                    <td className="quiet">
+                      by {line.by}, {agoWords(line.at)}
+                    </td>
+                    <td className="quiet">{line.until === null ? 'never: a result needs it' : dayWords(line.until)}</td>
+                    <td>
+                      <Button size="small" aria-label={`Bring “${line.title}” back`} onClick={() => bring(line)}>
+                        Bring it back
+                      </Button>
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+        </>
+      }
+      margin={
+        <Note title="What the bin keeps" action={<Link href="/site">Back to the site</Link>}>
+          Everything stays for 30 days. What comes back is a draft: publish it to show it again.
+        </Note>
+      }
+    />
+  )
+}
