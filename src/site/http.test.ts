@@ -138,3 +138,8 @@ test('a site says its own name and language, and nothing of anybody else’s', a
   expect(html).not.toMatch(/pinemoth|moth\.svg/i)
   expect((await get('/favicon.ico')).statusCode).toBe(404)
 })
+
+test('a connection outlasts the minute for which proxies keep theirs, so that none is closed under a request', () => {
+  expect(site.server.keepAliveTimeout).toBeGreaterThan(65_000)
+  expect(site.server.headersTimeout).toBeGreaterThan(site.server.keepAliveTimeout)
+})

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto'
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http'
 import Fastify, { type FastifyInstance, type FastifyReply, type FastifyRequest } from 'fastify'
 import { STRICT_TRANSPORT } from '@/serving/addresses'
+import { keepConnections } from '@/serving/connections'
 import { methodsAt, notFound, otherMethod, plain, policy, SECURITY, sendAsset, usualPolicies } from './answers'
 import type { Asset } from './assets'
 import { noLimits, type Limits } from './collect/allowance'
@@ -58,13 +59,15 @@ export function makeSite(parts: SiteParts): FastifyInstance {
   const site = Fastify({
     // Pages are answered before the framework: its routing and hooks have nothing to add to bytes that are ready.
     serverFactory: (framework) =>
-      createServer((request, response) => {
-        try {
-          if (!servePage(request, response)) framework(request, response)
-        } catch (reason) {
-          fail(response, reason)
-        }
-      }),
+      keepConnections(
+        createServer((request, response) => {
+          try {
+            if (!servePage(request, response)) framework(request, response)
+          } catch (reason) {
+            fail(response, reason)
+          }
+        }),
+      ),
     logger: false,
     bodyLimit: FORM_LIMIT,
     trustProxy: false,

@@ -5,6 +5,7 @@ import * as z from 'zod'
 import { isSecure, STRICT_TRANSPORT, studioOrigin } from '@/serving/addresses'
 import { CLIENT_ADDRESS } from '@/serving/client-address-header'
 import { clientAddresses } from '@/serving/client-address'
+import { keepConnections } from '@/serving/connections'
 import { keepGoing } from '@/serving/keep-going'
 
 const settings = z
@@ -51,13 +52,15 @@ function refuse(response: ServerResponse, status: number, words: string, more: R
   response.end(`${words}\n`)
 }
 
-const server = createServer((request, response) => {
-  answer(request, response).catch((reason: unknown) => {
-    log.error(reason)
-    if (!response.headersSent) refuse(response, 500, 'Something went wrong here; it has been written down. Please try again.')
-    else response.destroy()
-  })
-})
+const server = keepConnections(
+  createServer((request, response) => {
+    answer(request, response).catch((reason: unknown) => {
+      log.error(reason)
+      if (!response.headersSent) refuse(response, 500, 'Something went wrong here; it has been written down. Please try again.')
+      else response.destroy()
+    })
+  }),
+)
 
 void studio.prepare().then(
   () =>

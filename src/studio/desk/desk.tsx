@@ -173,7 +173,7 @@ export function DeskBar({ account, desk, tools }: { account: AccountView; desk: 
           {unpublishedWords[view.document.kind] ??
             stateWords[isAsPublished ? 'published' : view.state === 'published' ? 'changed' : view.state]}{' '}
           · {state.saving === 'saved' ? 'draft saved' : savingWords[state.saving]}
-          {view.document.kind === 'page' ? (
+          {view.document.kind === 'page' && view.publishedRevision !== null ? (
             <>
               {' '}
               ·{' '}

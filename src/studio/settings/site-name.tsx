@@ -17,7 +17,7 @@ export function SiteName({ identity, may }: { identity: Identity; may: boolean }
   const line = (field: 'name' | 'language' | 'smallPrint', label: string, hint: string, placeholder: string) => (
     <div className={faultAt(field) === undefined ? 'field' : 'field wrong'}>
       <label htmlFor={`site-${field}`}>
-        {label} <span className="quiet">{hint}</span>
+        {label} <span className="quiet">· {hint}</span>
       </label>
       <Input
         id={`site-${field}`}
