@@ -179,7 +179,7 @@ const consequences: { readonly [Of in keyof Design]: string | null } = {
   smallestEffect: 'the smallest difference worth having was changed',
 }
 /** What a goal is called does nothing to what it counts. */
-const unnamed = ({ name: _, ...counting }: Round['goals'][number]) => counting
+const unnamed = (goal: Round['goals'][number]) => ({ ...goal, name: '' })
 const differ = (one: unknown, other: unknown) => JSON.stringify(one) !== JSON.stringify(other)
 
 /** What of a design affects its result and is not as it was before, in a few words each. */

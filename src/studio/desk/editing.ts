@@ -361,7 +361,16 @@ function withUnsaved(view: DocumentView, unsaved: Unsaved): Pick<EditingState, '
   const waiting = new Map(unsaved.versions.map((one) => [one.id, one]))
   const mine = unsaved.versions
     .filter(({ id, unborn }) => unborn && !versions.some((one) => one.id === id))
-    .map(({ unborn: _, ...one }): VersionView => ({ ...one, test: null }))
+    .map(({ id, name, edits, node, manner, lock, condition }): VersionView => ({
+      id,
+      name,
+      edits,
+      node,
+      manner,
+      lock,
+      condition,
+      test: null,
+    }))
   return {
     document: apply(document, [...(unsaved.parcel?.edits ?? []), ...unsaved.edits]).document,
     // On the draft that it was typed on, so that what others did meanwhile is merged and not written over.

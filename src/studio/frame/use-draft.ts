@@ -108,11 +108,13 @@ export function useDraft<Value extends object>(seen: Kept<Value>, { name, schema
   const change = (part: Partial<Value>) => begin({ ...(latest.current ?? known.current), ...part })
   useEffect(() => {
     const unsaved = keptInBrowser(name, z.object({ value: schema, before: schema, lock: z.number() }))
-    if (unsaved !== null) {
+    // After the first look, which is the server's: what was typed here before is taken up on top of it.
+    const taking = window.setTimeout(() => {
+      if (unsaved === null || latest.current !== null) return
       known.current = unsaved.before
       lock.current = unsaved.lock
       begin(unsaved.value)
-    }
+    })
     const leaving = (event: BeforeUnloadEvent) => {
       if (latest.current !== null) event.preventDefault()
     }
@@ -122,6 +124,7 @@ export function useDraft<Value extends object>(seen: Kept<Value>, { name, schema
     return () => {
       window.removeEventListener('beforeunload', leaving)
       window.removeEventListener('online', back)
+      window.clearTimeout(taking)
       window.clearTimeout(timer.current)
       void flush()
     }
