@@ -30,6 +30,15 @@ test.each(['javascript:steal()', 'data:text/html,x', '//evil.example', 'page:UPP
   },
 )
 
+test.each([
+  ['shop.example', 'https://shop.example/'],
+  ['shop.example/cellos?size=small', 'https://shop.example/cellos?size=small'],
+  ['ask@shop.example', 'mailto:ask@shop.example'],
+  ['https://例え.example/', 'https://xn--r8jz45g.example/'],
+])('an address typed as %s is kept as %s', (typed, kept) => {
+  expect(checkProps(button, { link: typed })).toMatchObject({ ok: true, props: { link: kept } })
+})
+
 /** A list of pages shows what the pages say; a script shows nothing; these places have no layout of their own. */
 const withoutLayout = ['script', 'shared']
 

@@ -208,7 +208,7 @@ describe('what cannot be read back is not kept', () => {
     ]
     const kept = await act(db, editor, 'version.save', { id: made.id, lock: made.lock, edits })
     expect(kept.edits[1]).toMatchObject({ value: '<p>Hello</p>' })
-    const wrong = { id: made.id, lock: kept.lock, edits: [set('front-button', 'link', 'shop.example')] }
+    const wrong = { id: made.id, lock: kept.lock, edits: [set('front-button', 'link', 'nowhere at all')] }
     expect((await attempt(db, editor, 'version.save', wrong)).status).toBe(400)
   })
 
