@@ -13,7 +13,7 @@ const fresh = () => nodeIdSchema.parse(newId())
 async function read(task: ReaderTask): Promise<Read<ReaderTask['kind']>> {
   switch (task.kind) {
     case 'html':
-      return readHtml(task.text, { fresh, pageAt: (address) => task.pages.get(pathOf(address)) ?? null })
+      return readHtml(task.text, { fresh, ...task.around })
     case 'opml':
       return readOpml(task.text)
     case 'exchange':
@@ -23,11 +23,6 @@ async function read(task: ReaderTask): Promise<Read<ReaderTask['kind']>> {
     default:
       return task satisfies never
   }
-}
-
-/** The path of an address on this site; an address elsewhere has none that could be met here. */
-function pathOf(address: string): string {
-  return address.startsWith('/') && !address.startsWith('//') ? (/^[^?#]*/.exec(address)?.[0] ?? '') : ''
 }
 
 function faultOf(reason: unknown): string {

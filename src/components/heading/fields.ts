@@ -1,10 +1,11 @@
-import { arrangement, choice, componentType, line } from '../component-type'
+import { arrangement, choice, componentType, line, link } from '../component-type'
 
 export const heading = componentType({
   type: 'heading',
   label: 'heading',
   fields: {
     words: line('Words', 'A new heading'),
+    link: link('Leads to'),
     level: choice('Rank', { h1: 'Page title', h2: 'Section title', h3: 'Small title' }, 'h2'),
     arrangement: arrangement({ plain: 'Words alone', ruled: 'With a line below' }, 'plain'),
     size: choice('Size', { grand: 'Grand', large: 'Large', medium: 'Medium', small: 'Small' }, 'large'),
@@ -13,4 +14,5 @@ export const heading = componentType({
   },
   holds: [],
   excerpt: 'words',
+  pressable: true,
 })

@@ -1,18 +1,24 @@
 import { nodeAt, type ContentDocument, type ContentNode, type Props } from '@/core/document'
 import type { NodeId } from '@/core/ids'
+import { escaped } from '@/core/markup'
 import type { SiteView } from '../look'
 import { richText } from '../rich-text'
+import { asPlaced } from '../shared/overrides'
 import { componentTypes } from '../types'
+import { knownParts } from './known-parts'
 
-type Writer = (props: Read, children: () => string, site: SiteView) => string
+type Writer = (props: Read, children: () => string, site: SiteView, node: ContentNode) => string
 type Read = (prop: string) => string
 
-/** A page as plain HTML, by what its parts mean and not by how they look: for reading, moving and keeping elsewhere. */
-export function writeHtml(document: ContentDocument, site: SiteView): string {
+/**
+ * A page as plain HTML, by what its parts mean and not by how they look: for reading, moving and keeping elsewhere. Its
+ * addresses are of `origin`, wherever the file is read.
+ */
+export function writeHtml(document: ContentDocument, site: SiteView, origin: string): string {
   const about = reader(nodeAt(document, document.root))
   return [
     '<!doctype html>',
-    `<html lang="en">\n<head>\n<meta charset="utf-8">\n<title>${escaped(about('title'))}</title>`,
+    `<html lang="${escaped(site.identity.language)}">\n<head>\n<meta charset="utf-8">\n<base href="${escaped(origin)}/">\n<title>${escaped(about('title'))}</title>`,
     `<meta name="description" content="${escaped(about('description'))}">\n</head>\n<body>`,
     inside(document, document.root, site),
     '</body>\n</html>\n',
@@ -29,7 +35,7 @@ function inside(document: ContentDocument, node: NodeId, site: SiteView): string
 function part(document: ContentDocument, id: NodeId, site: SiteView): string {
   const node = nodeAt(document, id)
   const writer = writers[node.type] ?? plain(node.type)
-  return writer(reader(node), () => inside(document, id, site), site)
+  return writer(reader(node), () => inside(document, id, site), site, node)
 }
 
 function reader({ type, props }: ContentNode): Read {
@@ -57,7 +63,8 @@ const writers: Readonly<Record<string, Writer>> = {
   section: (_, children) => `<section>\n${children()}\n</section>`,
   columns: (_, children) => children(),
   column: (_, children) => children(),
-  heading: (of) => `<${of('level')}>${escaped(of('words'))}</${of('level')}>`,
+  heading: (of, _, site) =>
+    `<${of('level')}>${of('link') === '' ? escaped(of('words')) : anchor(of('words'), of('link'), site)}</${of('level')}>`,
   text: (of, _, site) => rich(of('words'), site),
   picture: (of, _, site) => figure(image(of('picture'), of('alt'), site), of('caption')),
   button: (of, _, site) => `<p>${anchor(of('words'), of('link'), site, 'button')}</p>`,
@@ -69,13 +76,14 @@ const writers: Readonly<Record<string, Writer>> = {
       figure(image(of('picture'), of('alt'), site), ''),
     ),
   banner: (of, _, site) => `<p>${lines(escaped(of('words')), anchor(of('linkWords'), of('link'), site))}</p>`,
+  cardList: (_, children) => `<ul>\n${children()}\n</ul>`,
   card: (of, _, site) =>
-    lines(
+    `<li>${lines(
       figure(image(of('picture'), '', site), ''),
       `<h3>${of('link') === '' ? escaped(of('title')) : anchor(of('title'), of('link'), site)}</h3>`,
       p(of('words')),
-      p(of('note')),
-    ),
+      of('note') === '' ? '' : `<p class="note">${escaped(of('note'))}</p>`,
+    )}</li>`,
   galleryPicture: (of, _, site) => figure(image(of('picture'), of('alt'), site), of('caption')),
   video: (of, _, site) =>
     `<figure><video controls src="${escaped(site.pictureAddress(of('film')))}" poster="${escaped(of('poster') === '' ? '' : site.pictureAddress(of('poster')))}"></video><figcaption>${escaped(of('caption'))}</figcaption></figure>`,
@@ -104,14 +112,18 @@ const writers: Readonly<Record<string, Writer>> = {
     if (document === null) return ''
     const texts = reader(nodeAt(document, document.root))
     return lines(
+      `<aside ${knownParts.callToAction}="${escaped(document.id)}">`,
       `<h2>${escaped(texts('title'))}</h2>`,
       p(texts('words')),
       `<p>${anchor(texts('buttonWords'), texts('link'), site, 'button')}</p>`,
+      '</aside>',
     )
   },
-  shared: (of, _, site) => {
+  shared: (of, _, site, { props }) => {
     const document = site.document(of('shared'))
-    return document === null ? '' : inside(document, document.root, site)
+    if (document === null) return ''
+    const placed = asPlaced(document, Array.isArray(props.overrides) ? props.overrides : [])
+    return lines(`<div ${knownParts.shared}="${escaped(document.id)}">`, inside(placed, placed.root, site), '</div>')
   },
   pageList: (of, _, site) =>
     `<ul>${site
@@ -139,8 +151,4 @@ function fieldOf(of: Read): string {
 
 function rootProps(document: ContentDocument): Props {
   return nodeAt(document, document.root).props
-}
-
-function escaped(text: string): string {
-  return text.replace(/[&<>"]/g, (sign) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[sign] ?? sign)
 }

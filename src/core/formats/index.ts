@@ -1,3 +1,5 @@
 export { FileFault } from './fault'
 export { readOpml, writeOpml, type OutlineFile, type OutlineItem } from './opml'
 export { exchangeJsonSchema, parseJson, readExchange, writeExchange, type Exchange } from './exchange'
+export { linkFrom, type OwnPages } from './own-address'
+export { decoded, type Decoded } from './decoded'

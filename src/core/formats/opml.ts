@@ -1,10 +1,11 @@
-import { XMLBuilder, XMLParser, XMLValidator } from 'fast-xml-parser'
-import * as z from 'zod'
+import { SaxesParser, type SaxesTagPlain } from 'saxes'
+import { escapedInXml } from '../markup'
 import { FileFault } from './fault'
 
 /** One entry of an outline: its words, where it leads, what is below it. */
 export interface OutlineItem {
   readonly text: string
+  /** Empty where it leads nowhere. */
   readonly url: string
   readonly items: readonly OutlineItem[]
 }
@@ -16,70 +17,90 @@ export interface OutlineFile {
 
 /** OPML 2.0 (http://opml.org/spec2.opml): entries of the type “link”. */
 export function writeOpml({ title, items }: OutlineFile): string {
-  const outline = (item: OutlineItem): object => ({
-    '@text': item.text,
-    '@type': 'link',
-    '@url': item.url,
-    ...(item.items.length === 0 ? {} : { outline: item.items.map(outline) }),
-  })
-  const builder = new XMLBuilder({ ignoreAttributes: false, attributeNamePrefix: '@', format: true, suppressEmptyNode: true })
-  const body = builder.build({ opml: { '@version': '2.0', head: { title }, body: { outline: items.map(outline) } } })
-  return `<?xml version="1.0" encoding="UTF-8"?>\n${body}`
-}
-
-type RawOutline = { '@text'?: string; '@url'?: string; '@htmlUrl'?: string; outline?: RawOutline[] }
-const rawOutline: z.ZodType<RawOutline> = z.lazy(() =>
-  z.object({
-    '@text': z.string().optional(),
-    '@url': z.string().optional(),
-    '@htmlUrl': z.string().optional(),
-    outline: z.array(rawOutline).optional(),
-  }),
-)
-const file = z.object({
-  opml: z.object({
-    head: z.object({ title: z.coerce.string().default('') }).or(z.literal('')),
-    body: z.object({ outline: z.array(rawOutline).default([]) }),
-  }),
-})
-
-/** @throws {FileFault} where it is no OPML, with the line */
-export function readOpml(text: string): OutlineFile {
-  if (/<!DOCTYPE|<!ENTITY/i.test(text))
-    throw new FileFault('A document type is not taken in an OPML file. Leave it out.', lineOf(text, /<!DOCTYPE|<!ENTITY/i))
-  const valid = XMLValidator.validate(text)
-  if (valid !== true) throw new FileFault(`${valid.err.msg.replace(/\.$/, '')}.`, valid.err.line, valid.err.col)
-  const parser = new XMLParser({
-    ignoreAttributes: false,
-    attributeNamePrefix: '@',
-    parseAttributeValue: false,
-    parseTagValue: false,
-    isArray: (name) => name === 'outline',
-  })
-  const parsed = file.safeParse(parsedXml(parser, text))
-  if (!parsed.success) throw new FileFault('This is no OPML file: it needs <opml> with <head> and <body>.', 1)
-  const { head, body } = parsed.data.opml
-  return { title: head === '' ? '' : head.title, items: body.outline.map((raw) => item(raw, text)) }
-}
-
-/** The parser has limits of its own, of depth and of what entities grow to, and says so by throwing. */
-function parsedXml(parser: XMLParser, text: string): unknown {
-  try {
-    return parser.parse(text) as unknown
-  } catch (reason) {
-    throw new FileFault(
-      `This outline cannot be read: ${reason instanceof Error ? reason.message.toLowerCase() : 'it is damaged'}.`,
-    )
+  const outline = ({ text, url, items: inner }: OutlineItem, indent: string): string => {
+    const link = url === '' ? '' : ` type="link" url="${escapedInXml(url)}"`
+    const start = `${indent}<outline text="${escapedInXml(text)}"${link}`
+    if (inner.length === 0) return `${start}/>`
+    return [`${start}>`, ...inner.map((one) => outline(one, `${indent}  `)), `${indent}</outline>`].join('\n')
   }
+  return [
+    '<?xml version="1.0" encoding="UTF-8"?>',
+    '<opml version="2.0">',
+    `  <head>\n    <title>${escapedInXml(title)}</title>\n  </head>`,
+    '  <body>',
+    ...items.map((item) => outline(item, '    ')),
+    '  </body>',
+    '</opml>\n',
+  ].join('\n')
 }
 
-function item(raw: RawOutline, text: string): OutlineItem {
-  const words = raw['@text']?.trim() ?? ''
-  if (words === '')
-    throw new FileFault('An outline has no “text”. Give each entry its words.', lineOf(text, /<outline(?![^>]*\stext="[^"]+")/))
-  return { text: words, url: raw['@url'] ?? raw['@htmlUrl'] ?? '', items: (raw.outline ?? []).map((one) => item(one, text)) }
+/** More than any menu has. */
+const MOST_ENTRIES = 5000
+const DEEPEST = 50
+
+interface Reading {
+  title: string
+  readonly items: OutlineItem[]
 }
 
-function lineOf(text: string, pattern: RegExp): number {
-  return text.slice(0, Math.max(0, text.search(pattern))).split('\n').length
+/**
+ * An outline, read as the XML standard wants it read (XML 1.0, fifth edition): what is not well-formed is refused.
+ *
+ * @throws {FileFault} where it is no OPML, with line and column
+ */
+export function readOpml(text: string): OutlineFile {
+  const parser = new SaxesParser({ position: true, xmlns: false as const })
+  const found: Reading = { title: '', items: [] }
+  const path: string[] = []
+  /** The lists that the entries which are open put theirs into. */
+  const lists: OutlineItem[][] = [found.items]
+  let entries = 0
+  const fault = (words: string) => new FileFault(words, parser.line, parser.column + 1)
+
+  parser.on('error', ({ message }) => {
+    throw fault(sentence(message))
+  })
+  parser.on('doctype', () => {
+    throw fault('A document type is not taken in an OPML file. Leave it out.')
+  })
+  parser.on('opentag', (tag) => {
+    if (path.length === 0 && tag.name !== 'opml') throw fault('This is no OPML file: it begins with <opml>.')
+    if (path.length > DEEPEST) throw fault(`Its entries stand more than ${DEEPEST} deep in each other.`)
+    path.push(tag.name)
+    if (tag.name !== 'outline') return
+    if (path[1] !== 'body') throw fault('An <outline> stands in the <body> of the file.')
+    if (++entries > MOST_ENTRIES) throw fault(`It has more than ${MOST_ENTRIES} entries.`)
+    const { text: words, url } = entryOf(tag)
+    if (words === '') throw fault('An outline has no “text”. Give each entry its words.')
+    const inner: OutlineItem[] = []
+    lists.at(-1)?.push({ text: words, url, items: inner })
+    lists.push(inner)
+  })
+  parser.on('closetag', ({ name }) => {
+    path.pop()
+    if (name === 'outline') lists.pop()
+  })
+  for (const kind of ['text', 'cdata'] as const)
+    parser.on(kind, (words) => {
+      if (path.join(' ') === 'opml head title') found.title += words
+    })
+  let hasBody = false
+  parser.on('opentagstart', ({ name }) => {
+    hasBody ||= path.length === 1 && name === 'body'
+  })
+  parser.write(text).close()
+  if (!hasBody) throw new FileFault('This is no OPML file: it needs <opml> with a <body>.', 1)
+  return { title: found.title.trim(), items: found.items }
+}
+
+/** A link, else the page of a feed, else the feed itself. */
+function entryOf({ attributes }: SaxesTagPlain): { text: string; url: string } {
+  const { text = '', title = '', url, htmlUrl, xmlUrl } = attributes
+  return { text: text.trim() || title.trim(), url: (url ?? htmlUrl ?? xmlUrl ?? '').trim() }
+}
+
+/** What the parser says, after the place that it puts before it. */
+function sentence(message: string): string {
+  const words = message.replace(/^[^:]*:?\d+:\d+: /, '').replace(/\.$/, '')
+  return `${words.charAt(0).toUpperCase()}${words.slice(1)}.`
 }

@@ -5,13 +5,16 @@ import { combinationId, designSchema, goalsOf, partsOf, type Version } from '@/c
 import {
   exchangeJsonSchema,
   FileFault,
+  linkFrom,
   writeExchange,
   writeOpml,
   type Exchange,
   type OutlineFile,
   type OutlineItem,
+  type OwnPages,
 } from '@/core/formats'
 import { documentIdSchema, nodeIdSchema, versionIdSchema, type NodeId } from '@/core/ids'
+import type { Around } from '@/components/html/building'
 import type { ReadPage } from '@/components/html/read'
 import { writeHtml } from '@/components/html/write'
 import { titleOf } from '@/components/references'
@@ -19,12 +22,14 @@ import { codesBroughtBy, codesIn } from '@/components/scripts'
 import { siteView } from '@/components/site-view'
 import { libraryOf, withParts } from '@/core/goals'
 import { shortened } from '@/core/text'
+import { siteOrigin } from '@/serving/addresses'
 import { inTransaction } from '../database/connect'
 import { Failure } from '../failure'
 import { readApart } from '../formats/apart'
 import { newId } from '../new-id'
 import { createDocument, readDocument, readSurroundings } from '../stores/documents'
 import { createGoal, listGoals, refuseParts } from '../stores/goals'
+import { readSettings } from '../stores/settings'
 import { indexTest, readTest, testId } from '../stores/tests'
 import { allowScripts } from '../stores/scripts'
 import { checkVersion, versionsOfTest } from '../stores/versions'
@@ -36,19 +41,22 @@ export const formatActions: Area<'format'> = {
   'format.document': async ({ db }, { document, as }) => {
     const { draft } = await readDocument(db, document)
     const surroundings = await readSurroundings(db)
-    const site = siteView([...surroundings.filter(({ id }) => id !== draft.id), draft])
+    const { identity } = await readSettings(db)
+    const site = siteView([...surroundings.filter(({ id }) => id !== draft.id), draft], { identity })
     switch (as) {
       case 'json':
         return file(draft.id, 'json', 'application/json', writeExchange({ ...head, kind: 'document', document: draft }))
       case 'html':
         if (draft.kind !== 'page') throw new Failure('input', 'Only a page can be written as HTML.')
-        return file(draft.id, 'html', 'text/html', writeHtml(draft, site))
+        return file(draft.id, 'html', 'text/html', writeHtml(draft, site, siteOrigin()))
       case 'opml': {
         if (draft.kind !== 'menu') throw new Failure('input', 'Only a menu can be written as an outline.')
+        // Wherever the file is read, its addresses lead here.
+        const outward = siteView([...surroundings, draft], { base: siteOrigin() })
         const items = (of: NodeId): OutlineItem[] =>
           nodeAt(draft, of).children.map((id) => {
             const { words = '', link = '' } = nodeAt(draft, id).props
-            return { text: String(words), url: site.addressOf(String(link)), items: items(id) }
+            return { text: String(words), url: link === '' ? '' : outward.addressOf(String(link)), items: items(id) }
           })
         return file(draft.id, 'opml', 'text/x-opml', writeOpml({ title: titleOf(draft), items: items(draft.root) }))
       }
@@ -80,7 +88,7 @@ export const formatActions: Area<'format'> = {
       // Read before anything is begun: reading can take seconds, and a transaction must not wait for it.
       switch (as) {
         case 'html': {
-          const page = await readApart({ kind: 'html', text, pages: await addressesOf(db) })
+          const page = await readApart({ kind: 'html', text, around: await aroundOf(db) })
           return await inTransaction(db, (trx) => takeHtml(trx, context, page, title))
         }
         case 'opml': {
@@ -130,12 +138,16 @@ async function takeHtml(trx: Knex.Transaction, { account }: Context, page: ReadP
 }
 
 async function takeOpml(trx: Knex.Transaction, { account }: Context, outline: OutlineFile, title: string): Promise<ImportReport> {
-  const addresses = await addressesOf(trx)
+  const around = await ownPages(trx)
   const notes: string[] = []
   const nodes: Record<string, ContentNode> = {}
-  const put = ({ text: words, url, items }: OutlineItem): NodeId => {
+  const put = (item: OutlineItem): NodeId => {
     const id = fresh()
-    nodes[id] = { type: 'menuItem', props: { words, link: linkOf(words, url, addresses, notes) }, children: items.map(put) }
+    nodes[id] = {
+      type: 'menuItem',
+      props: { words: item.text, link: entryLink(item, around, notes) },
+      children: item.items.map(put),
+    }
     return id
   }
   const [id, root] = [documentIdSchema.parse(newId()), fresh()]
@@ -145,13 +157,15 @@ async function takeOpml(trx: Knex.Transaction, { account }: Context, outline: Ou
   return { made: [{ id, kind: 'menu', title: name, path: '' }], notes }
 }
 
-function linkOf(words: string, url: string, addresses: ReadonlyMap<string, string>, notes: string[]): string {
-  if (url === '' || url === '#') return ''
-  const [path = '', place] = url.split('#')
-  const page = addresses.get(pathOf(path))
-  if (page !== undefined) return `page:${page}${place === undefined ? '' : `#${place}`}`
-  if (/^(https?:\/\/|mailto:|tel:|#[\w-]*$)/.test(url)) return url
-  notes.push(`“${words}” leads to “${url}”, where this site has no page; its link was left open.`)
+/** Where an entry leads here; what leads nowhere is said. */
+function entryLink({ text: words, url }: OutlineItem, around: OwnPages, notes: string[]): string {
+  const found = linkFrom(url, around)
+  if ('link' in found) return found.link
+  notes.push(
+    found.fault === 'noPage'
+      ? `“${words}” leads to “${url}”, where this site has no page; its link was left open.`
+      : `“${words}” leads to “${shortened(url, 80)}”, which is no address; its link was left open.`,
+  )
   return ''
 }
 
@@ -275,14 +289,17 @@ async function withFreePath(
   return { document: { ...document, nodes }, path: free }
 }
 
-async function addressesOf(trx: Knex): Promise<Map<string, string>> {
+async function ownPages(trx: Knex): Promise<OwnPages> {
   const rows: { id: string; path: string }[] = await trx('documents')
     .where({ kind: 'page', binned_at: null })
     .select('id', 'path')
-  return new Map(rows.map(({ id, path }) => [path, id]))
+  return { origin: siteOrigin(), pages: new Map(rows.map(({ id, path }) => [path, id])) }
 }
 
-/** The path of an address on this site; an address elsewhere has none that could be met here. */
-function pathOf(address: string): string {
-  return address.startsWith('/') && !address.startsWith('//') ? (/^[^?#]*/.exec(address)?.[0] ?? '') : ''
+async function aroundOf(trx: Knex): Promise<Around> {
+  const rows: { id: string }[] = await trx('documents')
+    .whereIn('kind', ['callToAction', 'shared'])
+    .whereNull('binned_at')
+    .select('id')
+  return { ...(await ownPages(trx)), known: new Set(rows.map(({ id }) => id)) }
 }

@@ -1,4 +1,5 @@
 import type { Exchange, OutlineFile } from '@/core/formats'
+import type { Around } from '@/components/html/building'
 import type { ReadPage } from '@/components/html/read'
 import type { Shown } from '@/core/experiment'
 import type { DocumentId, TestId } from '@/core/ids'
@@ -20,7 +21,7 @@ export type ReaderTask =
   | {
       readonly kind: 'html'
       readonly text: string
-      /** Pages of this site by their addresses. */ readonly pages: ReadonlyMap<string, string>
+      readonly around: Around
     }
   | { readonly kind: 'opml'; readonly text: string }
   | { readonly kind: 'exchange'; readonly text: string }

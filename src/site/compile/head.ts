@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto'
 import { ORIGINAL } from '@/core/decide'
 import { apply, nodeAt, type ContentDocument } from '@/core/document'
 import type { Identity } from '@/core/identity'
+import { escaped } from '@/core/markup'
 import { propsOf } from '@/components/component-type'
 import { page as pageType } from '@/components/page/fields'
 import { rulesOf } from '@/components/style/reach'
@@ -104,10 +105,6 @@ function slotOf(varying: Varying, shown: (edits: Varying['versions'][number]['ed
       ...varying.versions.map(({ id, edits }): [string, readonly Chunk[]] => [id, joined(shown(edits))]),
     ]),
   }
-}
-
-export function escaped(text: string): string {
-  return text.replace(/[&<>"]/g, (sign) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[sign] ?? sign)
 }
 
 export function styleAddressOf(css: string): string {

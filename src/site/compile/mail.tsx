@@ -8,7 +8,7 @@ import type { SiteView } from '@/components/look'
 import { Part } from '@/components/part'
 import { siteView, withDocuments } from '@/components/site-view'
 import { nodeAt, type ContentDocument } from '@/core/document'
-import { escaped } from './head'
+import { escaped } from '@/core/markup'
 
 /** Stands for a recipient’s pass in a letter that is drawn once for many of them. */
 export const PASS = 'pass-of-the-recipient'

@@ -1,5 +1,6 @@
 import { renderToStaticMarkup } from 'react-dom/server'
 import type { ContentDocument, Edit } from '@/core/document'
+import { escaped } from '@/core/markup'
 import type { NodeId } from '@/core/ids'
 import { Part } from '@/components/part'
 import { previewOf } from '@/components/preview'
@@ -8,7 +9,7 @@ import { groundOf } from '@/components/section/ground'
 import { siteView, withDocuments } from '@/components/site-view'
 import { rulesOf, stylesByPart } from '@/components/style/reach'
 import { scopeStyle } from '@/components/style/scope'
-import { escaped, plainPage } from './head'
+import { plainPage } from './head'
 
 /** A part of a document as it looks with these edits, as a page of its own: kept in the notebook. */
 export function snapshot(
