@@ -105,6 +105,7 @@ export const otherChanges = {
   'account.link': 'used a link to set a password',
   'account.forgot': 'asked for a link to a new password',
   'media.bring': 'brought a file in',
+  'archive.look': 'looked at what an archive would change',
   'archive.load': 'loaded a site from an archive',
   'archive.save': 'saved the site as an archive',
   'person.command': 'was changed on the command line',

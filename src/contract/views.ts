@@ -133,6 +133,22 @@ export type CallLine = z.infer<typeof callLine>
 export const importReport = z.object({ made: z.array(placeLine), notes: z.array(z.string()) })
 export type ImportReport = z.infer<typeof importReport>
 
+/** What becomes of a thing in an archive. */
+export const archiveFates = ['new', 'replaced', 'same', 'skipped'] as const
+export type ArchiveFate = (typeof archiveFates)[number]
+export const archiveKinds = ['documents', 'tests', 'versions', 'goals', 'campaigns', 'media'] as const
+const archiveKind = z.enum(archiveKinds)
+
+/** What loading an archive would do, or has done. */
+export const archiveReport = z.object({
+  /** The release it made; `null` where nothing has been loaded. */
+  release: z.number().nullable(),
+  groups: z.array(z.object({ kind: archiveKind, new: z.number(), replaced: z.number(), same: z.number(), skipped: z.number() })),
+  /** What is not simply new or the same. */
+  named: z.array(z.object({ kind: archiveKind, name: z.string(), fate: z.enum(archiveFates), why: z.string() })),
+})
+export type ArchiveReport = z.infer<typeof archiveReport>
+
 export const day = z.iso.date()
 export const callFilter = z.object({
   campaign: z.string().max(120).default(''),

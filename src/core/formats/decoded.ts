@@ -26,11 +26,8 @@ export interface Decoded {
  * @throws {FileFault} where it is no text, with what it is
  */
 export function decoded(bytes: Uint8Array): Decoded {
-  const kind = beginnings.find(([, marks]) => marks.every((mark, index) => bytes[index] === mark))
-  if (kind !== undefined) throw new FileFault(`This is ${kind[0]}, and no text that could be read here.`)
+  refuseOtherThanText(bytes)
   const marked = markOf(bytes)
-  // Two bytes a letter have many zeros; anything else that has one is no text.
-  if (marked === null && bytes.includes(0)) throw new FileFault('This file is no text: it holds bytes that no text has.')
   const said = marked ?? saidIn(bytes)
   if (said !== null) {
     const text = as(said, bytes, false)
@@ -38,6 +35,14 @@ export function decoded(bytes: Uint8Array): Decoded {
   }
   const text = as('utf-8', bytes, true)
   return text === null ? { text: as('windows-1252', bytes, false) ?? '', encoding: 'windows-1252' } : { text, encoding: 'utf-8' }
+}
+
+/** @throws {FileFault} where the bytes are no text, with what they are */
+export function refuseOtherThanText(bytes: Uint8Array): void {
+  const kind = beginnings.find(([, marks]) => marks.every((mark, index) => bytes[index] === mark))
+  if (kind !== undefined) throw new FileFault(`This is ${kind[0]}, and no text that could be read here.`)
+  // Two bytes a letter have many zeros; anything else that has one is no text.
+  if (markOf(bytes) === null && bytes.includes(0)) throw new FileFault('This file is no text: it holds bytes that no text has.')
 }
 
 function markOf(bytes: Uint8Array): string | null {

@@ -6,6 +6,7 @@ import {
   exchangeJsonSchema,
   FileFault,
   linkFrom,
+  refuseOtherThanText,
   writeExchange,
   writeOpml,
   type Exchange,
@@ -85,6 +86,7 @@ export const formatActions: Area<'format'> = {
   'format.take': async (context, { as, text, title }) => {
     const { db } = context
     try {
+      refuseOtherThanText(Buffer.from(text))
       // Read before anything is begun: reading can take seconds, and a transaction must not wait for it.
       switch (as) {
         case 'html': {

@@ -5,9 +5,10 @@ import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import type { Edit } from '@/core/document'
 import { FileFault } from '@/core/formats'
 import type { NodeId } from '@/core/ids'
+import { siteOrigin } from '@/serving/addresses'
 import type { Database } from '../database/connect'
 import { act, administrator, attempt, editor, freshDatabase, readyTest, testPage } from '../test-database'
-import { readArchive, writeArchive } from './archive'
+import { lookAtArchive, readArchive, writeArchive } from './archive'
 import { readMedia } from '../stores/media'
 import { checkFile, keepFile } from './picture-file'
 
@@ -82,6 +83,7 @@ describe('a document, a variant and a test', () => {
       ],
       ['opml', '<opml version="2.0"><body>', 'Line 1'],
       ['html', '<table></table>', 'nothing in this file'],
+      ['html', '%PDF-1.7 <p>x</p>', 'This is a PDF'],
     ] as const)
       expect(await attempt(db, editor, 'format.take', { as, text })).toMatchObject({
         status: 400,
@@ -96,7 +98,7 @@ describe('a document, a variant and a test', () => {
     const { made, notes } = await act(db, editor, 'format.take', { as: 'opml', text })
     expect(notes).toEqual([expect.stringContaining('“Lost” leads to “/gone”')])
     const out = await act(db, editor, 'format.document', { document: made[0]?.id ?? testPage.id, as: 'opml' })
-    expect(out.text).toContain('<outline text="Done" type="link" url="/done">')
+    expect(out.text).toContain(`<outline text="Done" type="link" url="${siteOrigin()}/done">`)
   })
 })
 
@@ -107,12 +109,56 @@ describe('a whole site', () => {
     const archive = await archived()
     await db.destroy()
     db = await freshDatabase()
-    const loaded = await load(archive)
-    expect(loaded).toMatchObject({ documents: 2, versions: 1, tests: 1, media: 1 })
+    const said = await lookAtArchive(db, onDisk(archive))
+    expect(said.groups).toMatchObject([
+      { kind: 'documents', same: 2 },
+      { kind: 'tests', new: 1 },
+      { kind: 'versions', new: 1 },
+      { kind: 'goals' },
+      { kind: 'campaigns' },
+      { kind: 'media', new: 1 },
+    ])
+    expect({ ...(await load(archive)), release: null }).toEqual(said)
     const { design, blocks } = await act(db, editor, 'test.open', { test: 't-1' })
     expect([design.arms.length, blocks]).toEqual([2, []])
     expect((await act(db, editor, 'media.list', {})).lines.map((line) => line.name)).toEqual([name])
     expect((await act(db, editor, 'document.open', { document: testPage.id })).document).toEqual(testPage)
+  })
+
+  test('that is loaded twice does nothing the second time; what differs is replaced, or left out with the reason', async () => {
+    const { test } = await readyTest(db, 'Welcome')
+    const archive = await archived()
+    const tally = ({ groups, named }: Awaited<ReturnType<typeof load>>) => ({
+      ...Object.fromEntries(
+        groups.map(({ kind, new: fresh, replaced, same, skipped }) => [kind, [fresh, replaced, same, skipped]]),
+      ),
+      why: named.flatMap(({ why }) => (why === '' ? [] : [why])),
+    })
+    const again = await load(archive)
+    expect([again.release, tally(again)]).toEqual([
+      null,
+      expect.objectContaining({ documents: [0, 0, 2, 0], tests: [0, 0, 1, 0], versions: [0, 0, 1, 0] }),
+    ])
+    expect((await act(db, editor, 'test.list', {})).total).toBe(1)
+
+    // Otherwise here: a draft is replaced.
+    const { design, lock } = await act(db, editor, 'test.open', { test })
+    await act(db, editor, 'test.save', { test, lock, design: { ...design, name: 'Another name' } })
+    expect(tally(await load(archive))).toMatchObject({ tests: [0, 1, 0, 0] })
+    expect(await act(db, editor, 'test.open', { test })).toMatchObject({ design: { name: design.name }, blocks: [] })
+
+    // What has been put away, or was decided on, is nothing that an archive changes.
+    await act(db, administrator, 'test.start', { test, lock: (await act(db, editor, 'test.open', { test })).lock })
+    const files = unzipSync(archive)
+    const other = strFromU8(files['site.json'] ?? new Uint8Array())
+      .replaceAll(design.name, 'Well come')
+      .replaceAll('Play it first', 'Play it')
+    const changed = await load(zipSync({ ...files, 'site.json': strToU8(other) }))
+    expect(tally(changed).why).toContain('It is no draft here any more, so it stays as it is.')
+    await db('documents').where({ id: testPage.id }).update({ binned_at: new Date() })
+    expect(tally(await load(zipSync({ ...files, 'site.json': strToU8(other) }))).why).toContain(
+      'It lies in the bin here. Bring it back first.',
+    )
   })
 
   test('that is damaged is refused with the file and the place, and nothing of it stays', async () => {
@@ -151,7 +197,7 @@ describe('a whole site', () => {
     const bytes = await archived()
     expect(bytes.length).toBeGreaterThan(39_000_000)
     await db('media').delete()
-    expect(await load(bytes)).toMatchObject({ media: 1 })
+    expect((await load(bytes)).groups).toContainEqual({ kind: 'media', new: 1, replaced: 0, same: 0, skipped: 0 })
     const kept = new Map((await readMedia(db, names)).map(({ name, body }) => [name, body]))
     expect(kept.get(names[0] ?? '')?.equals(film(1))).toBe(true)
   })

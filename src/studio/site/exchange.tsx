@@ -5,41 +5,34 @@ import { useQueryClient } from '@tanstack/react-query'
 import Link from 'next/link'
 import { useRef, useState } from 'react'
 import type { AccountView, ImportReport } from '@/contract/contract'
+import { decoded } from '@/core/formats/decoded'
+import { FileFault } from '@/core/formats/fault'
 import { Note } from '../frame/screen'
-import { send } from '../media/upload'
 import { talk, type Refused } from '../talk'
+import { LoadSite } from './load-site'
 
 /** What comes in as a file, and the whole site as one. */
 export function Exchange({ account }: { account: AccountView }) {
-  const { message, modal } = App.useApp()
+  const { modal } = App.useApp()
   const client = useQueryClient()
   const input = useRef<HTMLInputElement>(null)
-  const archive = useRef<HTMLInputElement>(null)
   const [report, setReport] = useState<ImportReport | null>(null)
-  const failed = (reason: Refused) =>
-    void modal.error({ title: 'The file was not taken', content: reason.message, icon: null, okText: 'Close' })
+  const failed = (reason: unknown) =>
+    void modal.error({
+      title: 'The file was not taken',
+      content: reason instanceof FileFault ? `${reason.message} Nothing was taken over.` : (reason as Refused).message,
+      icon: null,
+      okText: 'Close',
+    })
   const take = async (file: File) => {
     const as = /\.html?$/i.test(file.name) ? 'html' : /\.(opml|xml)$/i.test(file.name) ? 'opml' : 'json'
     try {
-      setReport(await talk('format.take', { as, text: await file.text() }))
+      setReport(await talk('format.take', { as, text: decoded(new Uint8Array(await file.arrayBuffer())).text }))
       void client.invalidateQueries()
     } catch (reason) {
-      failed(reason as Refused)
+      failed(reason)
     }
   }
-  const load = (file: File) =>
-    void modal.confirm({
-      title: 'Load this site?',
-      content: 'Documents that are here under the same name are replaced as new revisions and go live; the rest is added.',
-      okText: 'Load it',
-      cancelText: 'Not now',
-      icon: null,
-      onOk: () =>
-        send('/api/archive', file).then(() => {
-          void message.success('The site is loaded.')
-          void client.invalidateQueries()
-        }, failed),
-    })
   return (
     <Note title="Files">
       <p>A page comes in as HTML, a menu as OPML, and documents, variants and tests as JSON.</p>
@@ -56,19 +49,6 @@ export function Exchange({ account }: { account: AccountView }) {
           if (file !== undefined) void take(file)
         }}
       />
-      <input
-        ref={archive}
-        type="file"
-        className="off-screen"
-        aria-label="Archive to load"
-        tabIndex={-1}
-        accept=".zip"
-        onChange={({ target }) => {
-          const file = target.files?.[0]
-          target.value = ''
-          if (file !== undefined) load(file)
-        }}
-      />
       <div className="place-tools">
         <Button size="small" onClick={() => input.current?.click()}>
           Take a file over
@@ -76,11 +56,7 @@ export function Exchange({ account }: { account: AccountView }) {
         <Button size="small" href="/api/archive">
           Save the whole site
         </Button>
-        {account.role === 'administrator' ? (
-          <Button size="small" onClick={() => archive.current?.click()}>
-            Load a site
-          </Button>
-        ) : null}
+        {account.role === 'administrator' ? <LoadSite /> : null}
       </div>
       <p className="schema">
         <a href="/schema.json">The schema of the JSON files</a>

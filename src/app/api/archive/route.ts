@@ -4,7 +4,7 @@ import { requireAccount } from '@/app/session'
 import { takeUpload } from '@/app/upload'
 import { record } from '@/server/audit'
 import { sharedDatabase } from '@/server/database/connect'
-import { readArchive, writeArchive } from '@/server/formats/archive'
+import { lookAtArchive, readArchive, writeArchive } from '@/server/formats/archive'
 import { CLIENT_ADDRESS } from '@/serving/client-address-header'
 
 const LIMIT = 200_000_000
@@ -38,9 +38,12 @@ export async function GET(): Promise<Response> {
   })
 }
 
-/** Loads a site that was saved so. */
+/** Loads a site that was saved so; with `look`, only says what loading it would do. */
 export function POST(request: Request): Promise<Response> {
-  return takeUpload(request, { limit: LIMIT, role: 'administrator', action: 'archive.load' }, ({ db, account, path }) =>
-    readArchive(db, path, account),
+  const look = new URL(request.url).searchParams.has('look')
+  return takeUpload(
+    request,
+    { limit: LIMIT, role: 'administrator', action: look ? 'archive.look' : 'archive.load' },
+    ({ db, account, path }) => (look ? lookAtArchive(db, path) : readArchive(db, path, account)),
   )
 }

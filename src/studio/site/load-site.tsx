@@ -1,0 +1,159 @@
+'use client'
+
+import { App, Button, Modal } from 'antd'
+import { useQueryClient } from '@tanstack/react-query'
+import { useRef, useState } from 'react'
+import { archiveReport, type ArchiveFate, type ArchiveReport } from '@/contract/views'
+import { count, plural } from '../frame/wording'
+import { send } from '../media/upload'
+import { Refused } from '../talk'
+
+/** A whole site from an archive: what it would do is said first, and what it did at the end. */
+export function LoadSite() {
+  const { modal } = App.useApp()
+  const client = useQueryClient()
+  const input = useRef<HTMLInputElement>(null)
+  const [at, setAt] = useState<{ readonly file: File; readonly report: ArchiveReport; readonly done: boolean } | null>(null)
+  const [busy, setBusy] = useState(false)
+  const ask = async (file: File, address: string, done: boolean) => {
+    setBusy(true)
+    try {
+      setAt({ file, report: archiveReport.parse(await send(address, file)), done })
+      if (done) void client.invalidateQueries()
+    } catch (reason) {
+      const content = reason instanceof Refused ? reason.message : 'The studio’s server gave an answer that could not be read.'
+      void modal.error({ title: 'The site was not loaded', content, icon: null, okText: 'Close' })
+    } finally {
+      setBusy(false)
+    }
+  }
+  return (
+    <>
+      <input
+        ref={input}
+        type="file"
+        className="off-screen"
+        aria-label="Archive to load"
+        tabIndex={-1}
+        accept=".zip"
+        onChange={({ target }) => {
+          const file = target.files?.[0]
+          target.value = ''
+          if (file !== undefined) void ask(file, '/api/archive?look=1', false)
+        }}
+      />
+      <Button size="small" loading={busy && at === null} onClick={() => input.current?.click()}>
+        Load a site
+      </Button>
+      {at === null ? null : (
+        <Modal
+          open
+          title={at.done ? 'The site is loaded' : 'What loading this does'}
+          onCancel={() => setAt(null)}
+          footer={
+            at.done || !doesAnything(at.report) ? (
+              <Button onClick={() => setAt(null)}>Close</Button>
+            ) : (
+              <>
+                <Button onClick={() => setAt(null)}>Not now</Button>
+                <Button type="primary" loading={busy} onClick={() => void ask(at.file, '/api/archive', true)}>
+                  Load it
+                </Button>
+              </>
+            )
+          }
+        >
+          <Report report={at.report} done={at.done} />
+        </Modal>
+      )}
+    </>
+  )
+}
+
+const doesAnything = ({ groups }: ArchiveReport) => groups.some(({ new: fresh, replaced }) => fresh + replaced > 0)
+
+const fateWords: Readonly<Record<ArchiveFate, string>> = {
+  new: 'New',
+  replaced: 'Replaced',
+  same: 'Here as it is',
+  skipped: 'Left out',
+}
+const fates = Object.keys(fateWords) as ArchiveFate[]
+
+const kindWords: Readonly<Record<ArchiveReport['groups'][number]['kind'], string>> = {
+  documents: 'Pages, menus and other documents',
+  tests: 'Tests, as drafts',
+  versions: 'Variants',
+  goals: 'Goals',
+  campaigns: 'Campaigns',
+  media: 'Pictures and films',
+}
+
+function Report({ report, done }: { report: ArchiveReport; done: boolean }) {
+  const skipped = report.named.filter(({ fate }) => fate === 'skipped')
+  const replaced = report.named.filter(({ fate }) => fate === 'replaced')
+  return (
+    <div className="archive-report">
+      {doesAnything(report) ? (
+        done ? null : (
+          <p>Documents that are replaced get a new revision and go live; the revisions before stay.</p>
+        )
+      ) : (
+        <p>
+          Nothing in this archive is new:{' '}
+          {skipped.length === 0 ? 'all of it is here already.' : 'what could be loaded is here already.'}
+        </p>
+      )}
+      <table className="rows">
+        <thead>
+          <tr>
+            <th scope="col">In the archive</th>
+            {fates.map((fate) => (
+              <th key={fate} scope="col" className="number">
+                {fateWords[fate]}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {report.groups
+            .filter((group) => fates.some((fate) => group[fate] > 0))
+            .map((group) => (
+              <tr key={group.kind}>
+                <th scope="row">{kindWords[group.kind]}</th>
+                {fates.map((fate) => (
+                  <td key={fate} className="number">
+                    {group[fate] === 0 ? '–' : count(group[fate])}
+                  </td>
+                ))}
+              </tr>
+            ))}
+        </tbody>
+      </table>
+      {skipped.length === 0 ? null : (
+        <>
+          <h3>Left out</h3>
+          <ul>
+            {skipped.map(({ name, why }, index) => (
+              <li key={index}>
+                <strong>{name}</strong> {why}
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+      {replaced.length === 0 ? null : (
+        <details>
+          <summary>
+            {plural(replaced.length, 'thing', 'things')} {done ? 'replaced' : 'to be replaced'}
+          </summary>
+          <ul>
+            {replaced.map(({ name }, index) => (
+              <li key={index}>{name}</li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </div>
+  )
+}
