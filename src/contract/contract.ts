@@ -30,6 +30,7 @@ import {
   goalBody,
   goalLine,
   goalView,
+  foundThing,
   importReport,
   keyLine,
   lock,
@@ -104,6 +105,8 @@ export const contract = {
       counting: z.object({ waiting: z.number(), setAside: z.number(), lastEventAt: when.nullable(), jobsWell: z.boolean() }),
     }),
   ),
+  /** Documents, parts, tests and goals with these words; without words, what was changed last. */
+  'find.things': asks(z.object({ words: z.string().max(120) }), z.object({ found: z.array(foundThing) })),
   /** The newest release, what each site process really serves, and what of it could not be made. */
   'site.serving': asks(
     nothing,

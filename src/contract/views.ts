@@ -133,6 +133,16 @@ export type CallLine = z.infer<typeof callLine>
 export const importReport = z.object({ made: z.array(placeLine), notes: z.array(z.string()) })
 export type ImportReport = z.infer<typeof importReport>
 
+/** Something of the site that was looked for, and where it is opened. */
+export const foundThing = z.object({
+  kind: z.enum([...documentKinds, 'part', 'test', 'goal']),
+  name: z.string(),
+  /** Where it stands or how it is, in a few words. */
+  about: z.string(),
+  address: z.string(),
+})
+export type FoundThing = z.infer<typeof foundThing>
+
 /** What becomes of a thing in an archive. */
 export const archiveFates = ['new', 'replaced', 'same', 'skipped'] as const
 export type ArchiveFate = (typeof archiveFates)[number]

@@ -1,6 +1,6 @@
 'use client'
 
-import { useMutation, useQuery, useQueryClient, type UseQueryResult } from '@tanstack/react-query'
+import { keepPreviousData, useMutation, useQuery, useQueryClient, type UseQueryResult } from '@tanstack/react-query'
 import { contract, faultSchema, type ActionName, type Fault, type Input, type Output } from '@/contract/contract'
 
 /** What the server would not do, in words that can be shown as they are. */
@@ -45,7 +45,13 @@ export async function talk<Name extends ActionName>(name: Name, input: Input<Nam
 export function useAsk<Name extends ActionName>(
   name: Name,
   input: Input<Name>,
-  options: { every?: number; enabled?: boolean; first?: Output<Name> | undefined } = {},
+  options: {
+    every?: number
+    enabled?: boolean
+    first?: Output<Name> | undefined
+    /** What was answered to the question before stands until this one is answered. */
+    keepLast?: boolean
+  } = {},
 ): UseQueryResult<Output<Name>, Refused> {
   const { first } = options
   return useQuery<Output<Name>, Refused>({
@@ -53,6 +59,7 @@ export function useAsk<Name extends ActionName>(
     queryFn: () => talk(name, input),
     refetchInterval: options.every ?? false,
     enabled: options.enabled ?? true,
+    ...(options.keepLast === true ? { placeholderData: keepPreviousData } : {}),
     initialData: first === undefined ? undefined : () => first,
   })
 }

@@ -1,6 +1,6 @@
 import { ORIGINAL } from '../decide'
 import type { GoalId, VersionId } from '../ids'
-import { findingWords, percent, read, sentence, signed, type ArmCounts, type Names } from '.'
+import { findingWords, read, sentence, type ArmCounts, type Names } from '.'
 
 const names: Names = {
   version: (id) => (id === ORIGINAL ? 'Original' : id === 'short' ? 'Shorter headline' : 'Longer headline'),
@@ -53,11 +53,6 @@ describe('the sentence of a result', () => {
     const words = say(arm(ORIGINAL, 10_000, 1000), arm('long', 10_000, 1010), arm('short', 10_000, 1300))
     expect(words).toMatch(/^‘Shorter headline’ is better.*‘Longer headline’ is still too early to read\.$/)
   })
-})
-
-test('a share keeps the figures that matter, and a difference its direction', () => {
-  expect([0, 0.0004, 0.0412, 0.1, 0.123, 0.9999, 1].map(percent)).toEqual(['0%', '0.04%', '4.1%', '10%', '12.3%', '100%', '100%'])
-  expect([0.2, -0.034, 0].map(signed)).toEqual(['+20%', '−3.4%', '±0%'])
 })
 
 test('a finding that names a step says what the step works on', () => {

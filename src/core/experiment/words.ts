@@ -1,3 +1,4 @@
+import { count, percent, signed } from '../numbers'
 import { ORIGINAL } from '../decide'
 import type { GoalId, VersionId } from '../ids'
 import type { Interval } from '../stats'
@@ -17,18 +18,6 @@ export const readingWords: { readonly [Of in Reading]: string } = {
   better: 'better',
   worse: 'worse',
   noDifference: 'no difference worth having',
-}
-
-/** 0.0412 → “4.1%”; small rates keep two figures. */
-export function percent(share: number): string {
-  const value = share * 100
-  const digits = Math.abs(value) >= 10 || value === 0 ? (Math.abs(value) >= 99.95 ? 0 : 1) : Math.abs(value) >= 1 ? 1 : 2
-  return `${value.toFixed(digits).replace(/\.0+$/, '')}%`
-}
-
-/** 0.2 → “+20%”, −0.034 → “−3.4%”. */
-export function signed(share: number): string {
-  return `${share > 0 ? '+' : share < 0 ? '−' : '±'}${percent(Math.abs(share))}`
 }
 
 export function between([lower, upper]: Interval): string {
@@ -108,7 +97,7 @@ function waitWords({ wait, daysMore }: VariantResult): string {
   const more =
     daysMore === null || daysMore === 0
       ? ''
-      : ` At today’s traffic that is about ${daysMore} more ${daysMore === 1 ? 'day' : 'days'} at the most.`
+      : ` At today’s traffic that is about ${count(daysMore)} more ${daysMore === 1 ? 'day' : 'days'} at the most.`
   switch (wait) {
     case 'fewExposed':
       return 'Wait for at least 100 visitors in each version.'
@@ -309,7 +298,7 @@ export function findingWords(finding: Finding, names: Names): { words: string; s
             ? 'This page has no visitors yet, so no answer would come.'
             : finding.days > MOST_DAYS
               ? 'There are too few visitors here to decide this. A larger difference worth having, fewer variants, or a goal nearer to the part would help.'
-              : `With the visitors of the last 28 days an answer takes about ${finding.days} days. A larger difference worth having, or fewer variants, would be quicker.`,
+              : `With the visitors of the last 28 days an answer takes about ${count(finding.days)} days. A larger difference worth having, or fewer variants, would be quicker.`,
         settle: null,
       }
     default:

@@ -12,6 +12,7 @@ import { notebookActions } from './notebook-actions'
 import { overviewActions } from './overview-actions'
 import { callActions } from './call-actions'
 import { documentActions } from './document-actions'
+import { findActions } from './find-actions'
 import { formatActions } from './format-actions'
 import { libraryActions } from './library-actions'
 import { keyActions } from './key-actions'
@@ -33,6 +34,7 @@ const handlers = {
   ...callActions,
   ...letterActions,
   ...formatActions,
+  ...findActions,
   ...versionActions,
   ...testActions,
   ...resultActions,

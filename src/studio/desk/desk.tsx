@@ -11,6 +11,7 @@ import { nodeAt, type ContentDocument, type DocumentKind, type PropValue } from 
 import { freeName } from '@/core/experiment'
 import type { NodeId, VersionId } from '@/core/ids'
 import { titleOf } from '@/components/references'
+import type { Command } from '../frame/finder'
 import { useSiteAddress } from '../frame/studio'
 import { savingWords, stateWords } from '../frame/wording'
 import { talk, useTell, type Refused } from '../talk'
@@ -148,6 +149,15 @@ function useLeaving(editing: Editing) {
       void editing.flush()
     }
   }, [editing, modal, router])
+}
+
+/** What can be done on every desk, by name. */
+export function deskCommands({ view, editing, state, askToPublish }: Desk): readonly Command[] {
+  return [
+    ...(variesItself(view.document) ? [{ name: 'Publish …', keys: 'Ctrl+S', run: () => void askToPublish() }] : []),
+    ...(state.done.length > 0 ? [{ name: 'Undo', keys: 'Ctrl+Z', run: editing.undo }] : []),
+    ...(state.undone.length > 0 ? [{ name: 'Redo', keys: 'Ctrl+Shift+Z', run: editing.redo }] : []),
+  ]
 }
 
 /** Templates and newsletters are not published, and have no versions. */

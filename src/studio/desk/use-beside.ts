@@ -4,15 +4,20 @@ import { useState } from 'react'
 import type { VersionId } from '@/core/ids'
 import type { Desk } from './desk'
 
-/** The version that stands beside the original, if one does. It is the one being edited, too. */
-export function useBeside({ editing, state }: Desk): [VersionId | null, (version: VersionId | null) => void] {
-  const [beside, setBeside] = useState<VersionId | null>(null)
-  const there = beside !== null && state.onPage === beside ? beside : null
+/**
+ * The version that stands beside the original, where two are set side by side: the one that is on the page, which is the
+ * one that is edited. It stays so whatever is selected, until somebody sets it alone again.
+ */
+export function useBeside({
+  editing,
+  version,
+}: Pick<Desk, 'editing' | 'version'>): [VersionId | null, (version: VersionId | null) => void] {
+  const [isBeside, setIsBeside] = useState(false)
   return [
-    there,
-    (version) => {
-      if (version !== null) editing.show(version)
-      setBeside(version)
+    isBeside && version !== undefined ? version.id : null,
+    (next) => {
+      if (next !== null) editing.show(next)
+      setIsBeside(next !== null)
     },
   ]
 }

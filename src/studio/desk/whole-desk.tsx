@@ -5,16 +5,18 @@ import type { AccountView, VersionView } from '@/contract/contract'
 import { ORIGINAL } from '@/core/decide'
 import { nodeAt, type PropValue } from '@/core/document'
 import type { NodeId } from '@/core/ids'
+import { titleOf } from '@/components/references'
+import type { KeyLines } from '../frame/key-list'
 import { Screen } from '../frame/screen'
 import { TestNotes } from '../frame/test-notes'
 import { Files, WhereUsed } from '../page/page-notes'
-import { DeskBar, DeskTrouble, type Desk } from './desk'
+import { DeskBar, deskCommands, DeskTrouble, type Desk } from './desk'
 import { FieldList } from './field-list'
 import { Revisions } from './revisions'
 import { Shelf } from './shelf'
 import { fieldName } from './wrong-field'
 import { useBeside } from './use-beside'
-import { useKeys } from './use-keys'
+import { useKeys } from '../frame/use-keys'
 import { VersionNotes } from './version-notes'
 
 /** What a desk has whose document varies as a whole: its keys, and the version that stands beside the original. */
@@ -39,6 +41,14 @@ export function useWholeDesk(desk: Desk) {
   return { desk, beside, setBeside, onKey, other }
 }
 
+const keyLines: KeyLines = [
+  ['v', 'make a variant'],
+  [', and .', 'step along the shelf'],
+  ['Ctrl+Z, Ctrl+Shift+Z', 'undo, redo'],
+  ['Ctrl+S', 'publish, after asking'],
+  ['Escape', 'select nothing'],
+]
+
 /** The frame of such a desk: its stage on the sheet, its fields first in the margin, its versions on the shelf. */
 export function WholeDesk({
   account,
@@ -61,6 +71,12 @@ export function WholeDesk({
   return (
     <Screen
       account={account}
+      title={titleOf(state.document)}
+      keys={keyLines}
+      commands={[
+        ...deskCommands(desk),
+        { name: `Make a variant of this ${kind}`, keys: 'v', run: () => desk.make('chance', null, root) },
+      ]}
       wide
       sheet={
         <div className="page-sheet">

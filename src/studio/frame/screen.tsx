@@ -6,6 +6,11 @@ import { usePathname, useRouter } from 'next/navigation'
 import type { ReactNode } from 'react'
 import type { AccountView } from '@/contract/contract'
 import type { Refused } from '../talk'
+import { Finder, type Command } from './finder'
+import { KeyList, type KeyLines } from './key-list'
+import { openOverlay } from './overlay'
+import { useKeys } from './use-keys'
+import { useTitle } from './use-title'
 import { useInBrowser } from './when'
 
 const places = [
@@ -18,17 +23,28 @@ const places = [
 /** The frame of every screen: masthead, sheet, margin, and a shelf where the screen has one. */
 export function Screen({
   account,
+  title = null,
   sheet,
   margin,
   shelf,
   wide,
+  commands = [],
+  keys = [],
 }: {
   account: AccountView
+  /** The name of the thing that is open, where it is not said with the address. */
+  title?: string | null
   sheet: ReactNode
   margin: ReactNode
   shelf?: ReactNode
   wide?: boolean
+  /** What can be done here, for who looks for it by name. */
+  commands?: readonly Command[]
+  /** The keys of this screen, besides those of every screen. */
+  keys?: KeyLines
 }) {
+  useTitle(title)
+  useKeys()
   // What the server drew takes no press until there is something behind it that answers.
   const answers = useInBrowser()
   return (
@@ -43,6 +59,8 @@ export function Screen({
         </aside>
       </div>
       {shelf}
+      <Finder account={account} commands={commands} />
+      <KeyList keys={keys} />
     </div>
   )
 }
@@ -73,6 +91,9 @@ function Masthead({ account }: { account: AccountView }) {
         ))}
       </nav>
       <nav aria-label="Tools" className="tools">
+        <button type="button" className="find" onClick={() => openOverlay('finder')}>
+          Find <kbd>/</kbd>
+        </button>
         <Link href="/rehearse" prefetch={false} aria-current={current('/rehearse')}>
           Rehearse
         </Link>
@@ -91,7 +112,14 @@ function Me({ account }: { account: AccountView }) {
     router.push('/sign-in')
   }
   return (
-    <details className="me">
+    <details
+      className="me"
+      onKeyDown={(event) => {
+        if (event.key !== 'Escape' || !event.currentTarget.open) return
+        event.currentTarget.open = false
+        event.preventDefault()
+      }}
+    >
       <summary>{account.name}</summary>
       <div>
         <p>
@@ -105,6 +133,9 @@ function Me({ account }: { account: AccountView }) {
         <Link href="/settings" prefetch={false}>
           Settings
         </Link>
+        <button type="button" onClick={() => openOverlay('keys')}>
+          Keys on this screen <kbd>?</kbd>
+        </button>
         <button type="button" onClick={() => void leave()}>
           Sign out
         </button>

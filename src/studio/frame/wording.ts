@@ -1,13 +1,13 @@
-import { percent } from '@/core/experiment'
+import { count, percent } from '@/core/numbers'
+
+export { count }
 
 /** Moments and counts as they are read. */
 const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
 const moment = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
-const whole = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 0 })
 
 export const dayWords = (iso: string) => day.format(new Date(iso))
 export const momentWords = (iso: string) => moment.format(new Date(iso))
-export const count = (value: number) => whole.format(value)
 
 export function moneyWords(amount: number, currency: string): string {
   return new Intl.NumberFormat('en-GB', { style: 'currency', currency }).format(amount)

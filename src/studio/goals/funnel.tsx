@@ -1,6 +1,6 @@
 'use client'
 
-import { percent } from '@/core/experiment'
+import { percent } from '@/core/numbers'
 import { wilson } from '@/core/stats'
 import { count } from '../frame/wording'
 import { VersionMark } from '../frame/marks'

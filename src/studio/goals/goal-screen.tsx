@@ -8,6 +8,7 @@ import { goalSchema, libraryOf, type Goal } from '@/core/goals'
 import type { GoalId } from '@/core/ids'
 import { MadeUp } from '../frame/made-up'
 import { Note, Screen, Waiting } from '../frame/screen'
+import { TitleInput } from '../frame/title-input'
 import { useDraft } from '../frame/use-draft'
 import { count, moneyWords, plural, savingWords } from '../frame/wording'
 import { talk, useAsk, useTell, type Refused } from '../talk'
@@ -61,17 +62,12 @@ function GoalSheet({ account, view }: { account: AccountView; view: GoalView }) 
   return (
     <Screen
       account={account}
+      title={goal.name}
       sheet={
         <article className="test-sheet">
           <header className="sheet-head">
             <div className="grow">
-              <input
-                className="title-input"
-                aria-label="Name of the goal"
-                value={goal.name}
-                maxLength={120}
-                onChange={({ target }) => change({ name: target.value })}
-              />
+              <TitleInput label="Name of the goal" value={goal.name} change={(name) => change({ name })} />
               <p className="quiet">
                 {states[view.state]} · {wiringWords(goal.wiring, library, (id) => titles.get(id) ?? 'a page')} ·{' '}
                 {savingWords[state]}

@@ -1,21 +1,24 @@
 'use client'
 
-import { App, Button, Modal, Segmented } from 'antd'
+import { App, Button, Segmented } from 'antd'
 import dynamic from 'next/dynamic'
 import { useSearchParams } from 'next/navigation'
-import { useDeferredValue, useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
+import { useDeferredValue, useEffect, useMemo, useState, type ReactNode } from 'react'
 import type { AccountView, DocumentView, VersionView } from '@/contract/contract'
 import { apply, nodeAt, parentOf, reachOf, subtree, walk, withFreshIds, type ContentDocument } from '@/core/document'
-import type { NodeId, VersionId } from '@/core/ids'
+import type { NodeId } from '@/core/ids'
+import { titleOf } from '@/components/references'
 import { starterOf } from '@/components/starters'
 import { keepCopy, readCopy } from '../desk/clipboard'
-import { DeskBar, DeskTrouble, useDesk, variesItself, type Desk } from '../desk/desk'
+import { DeskBar, deskCommands, DeskTrouble, useDesk, variesItself, type Desk } from '../desk/desk'
 import { landingByKey, type Landing } from '../desk/landing'
 import { freshId } from '../desk/fresh-id'
 import { PageFrame } from '../desk/page-frame'
 import { Shelf, shelfOf } from '../desk/shelf'
-import { useKeys } from '../desk/use-keys'
+import { useBeside } from '../desk/use-beside'
+import { useKeys } from '../frame/use-keys'
 import type { RichWriting } from '../desk/write-in-place'
+import type { KeyLines } from '../frame/key-list'
 import { Screen } from '../frame/screen'
 import { PageMargin } from './page-notes'
 import { Palette, placeFor } from './palette'
@@ -59,16 +62,13 @@ export function PageDesk({
   const later = useDeferredValue(state)
   const [width, setWidth] = useState<number>(1280)
   const [outline, setOutline] = useState(false)
-  const [help, setHelp] = useState(false)
-  const [beside, setBeside] = useState<VersionId | null>(null)
+  const [beside, setBeside] = useBeside(desk)
   const [writeIn, setWriteIn] = useState<{ node: NodeId; request: number } | null>(null)
   const [rich, setRich] = useState<RichWriting | null>(null)
-  const wantsPart = useRef(part)
   useEffect(() => {
-    const wanted = wantsPart.current as NodeId | null
-    if (wanted !== null && view.document.nodes[wanted] !== undefined) editing.select(wanted)
-    wantsPart.current = null
-  }, [editing, view])
+    const wanted = part as NodeId | null
+    if (wanted !== null && editing.store.getState().document.nodes[wanted] !== undefined) editing.select(wanted)
+  }, [editing, part])
 
   useEffect(() => {
     const idle = window.requestIdleCallback(() => void import('../desk/write-rich'))
@@ -138,8 +138,7 @@ export function PageDesk({
   const setSideBySide = () => {
     if (beside !== null) return setBeside(null)
     const other = version ?? shelfOf(state.versions, state.selected ?? ('' as NodeId))[0]
-    if (other === undefined) return
-    editing.show(other.id)
+    if (other === undefined) return void message.info('Make a variant first: then it can stand beside the original.')
     setBeside(other.id)
   }
 
@@ -160,7 +159,6 @@ export function PageDesk({
       '2': () => setWidth(834),
       '3': () => setWidth(1280),
       o: () => setOutline(!outline),
-      '?': () => setHelp(true),
     },
     withAlt: Object.fromEntries(['ArrowUp', 'ArrowDown', 'ArrowLeft', 'ArrowRight'].map((key) => [key, () => moveByKey(key)])),
     withControl: {
@@ -185,6 +183,23 @@ export function PageDesk({
   return (
     <Screen
       account={account}
+      title={titleOf(state.document)}
+      keys={keyLines}
+      commands={[
+        ...deskCommands(desk),
+        { name: 'Make a variant of what is selected', keys: 'v', run: () => desk.make('chance', null) },
+        {
+          name: beside === null ? 'Set two versions side by side' : 'Set the version alone again',
+          keys: ';',
+          run: setSideBySide,
+        },
+        { name: outline ? 'Close the outline' : 'Open the outline', keys: 'o', run: () => setOutline(!outline) },
+        ...widths.map(({ value, label }, index) => ({
+          name: `Show the page ${label.toLowerCase()}`,
+          keys: String(index + 1),
+          run: () => setWidth(value),
+        })),
+      ]}
       wide
       sheet={
         <div className="page-sheet">
@@ -204,6 +219,7 @@ export function PageDesk({
                   onChange={setWidth}
                   options={widths.map(({ value, label }) => ({ value, label }))}
                 />
+                {beside === null ? null : <Button onClick={() => setBeside(null)}>Alone again</Button>}
                 <Button aria-pressed={outline} onClick={() => setOutline(!outline)}>
                   Outline
                 </Button>
@@ -245,7 +261,6 @@ export function PageDesk({
               />
             )}
           </div>
-          {help ? <Shortcuts close={() => setHelp(false)} /> : null}
         </div>
       }
       margin={<PageMargin account={account} desk={desk} duplicate={duplicate} notes={parts?.notes} />}
@@ -257,10 +272,7 @@ export function PageDesk({
             editing={editing}
             node={version?.node ?? state.selected}
             beside={beside}
-            setBeside={(id) => {
-              if (id !== null) editing.show(id)
-              setBeside(id)
-            }}
+            setBeside={setBeside}
             make={desk.make}
           />
         )
@@ -308,7 +320,7 @@ function SideBySide({
   )
 }
 
-const shortcuts = [
+const keyLines: KeyLines = [
   ['Arrows', 'walk the structure: down and up in reading order, left out of a part, right into it'],
   ['Alt with the arrows', 'move the selected part: up and down among its siblings, left out of its parent'],
   ['Enter', 'write the selected words on the page; Enter again or Escape ends it'],
@@ -321,22 +333,5 @@ const shortcuts = [
   ['Delete', 'remove a part, or hide it in a version'],
   ['Ctrl+Z, Ctrl+Shift+Z', 'undo, redo'],
   ['Ctrl+S', 'publish, after asking'],
-  ['Escape', 'select nothing'],
-] as const
-
-function Shortcuts({ close }: { close: () => void }) {
-  return (
-    <Modal open title="Keys on this screen" footer={null} onCancel={close}>
-      <dl className="shortcuts">
-        {shortcuts.map(([keys, what]) => (
-          <div key={keys}>
-            <dt>
-              <kbd>{keys}</kbd>
-            </dt>
-            <dd>{what}</dd>
-          </div>
-        ))}
-      </dl>
-    </Modal>
-  )
-}
+  ['Escape', 'end writing, then select nothing'],
+]

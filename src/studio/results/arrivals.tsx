@@ -3,7 +3,7 @@
 import { max, scaleBand, scaleLinear } from 'd3'
 import type { ResultView } from '@/contract/contract'
 import { colourOf } from '../frame/marks'
-import { ChartFrame } from './chart-frame'
+import { ChartFrame, type ChartTable } from './chart-frame'
 
 const [WIDTH, ROW, LEFT] = [760, 34, 170]
 
@@ -14,8 +14,8 @@ export function Arrivals({ result, names }: { result: ResultView; names: (versio
   if (days.length === 0) return null
   const x = scaleBand(days, [LEFT, WIDTH - 4]).paddingInner(0.25)
   const y = scaleLinear([0, max(result.arrivals, ({ counts }) => max(counts, ({ exposed }) => exposed)) ?? 1], [0, ROW - 8])
-  const table = {
-    head: ['day', ...versions.map(names)],
+  const table: ChartTable = {
+    columns: [{ name: 'day', as: 'words' }, ...versions.map((version) => ({ name: names(version), as: 'count' as const }))],
     rows: result.arrivals.map(({ day, counts }) => [day, ...counts.map(({ exposed }) => exposed)]),
   }
   return (

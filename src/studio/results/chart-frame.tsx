@@ -1,10 +1,26 @@
 'use client'
 
 import { useRef, useState, type ReactNode } from 'react'
+import { count, pValueWords, signed } from '@/core/numbers'
+
+/** How the cells of a column are read: as they are, as a whole number, as a part more or less, as a p-value. */
+type Reads = 'words' | 'count' | 'lift' | 'pValue'
 
 export interface ChartTable {
-  readonly head: readonly string[]
-  readonly rows: readonly (readonly (string | number)[])[]
+  readonly columns: readonly { readonly name: string; readonly as: Reads }[]
+  readonly rows: readonly (readonly (string | number | null)[])[]
+}
+
+const numberWords: { readonly [As in Exclude<Reads, 'words'>]: (value: number) => string } = {
+  count,
+  lift: signed,
+  pValue: pValueWords,
+}
+
+/** As it is read in the table behind a picture; the file to take away has the number itself. */
+function cellWords(value: string | number | null, as: Reads): string {
+  if (value === null) return '–'
+  return typeof value === 'string' || as === 'words' ? String(value) : numberWords[as](value)
 }
 
 /** A picture with the table behind it, and both to take away. */
@@ -53,18 +69,18 @@ export function ChartFrame({ title, table, children }: { title: string; table: C
       <figcaption>
         <h3>{title}</h3>
         <span className="chart-tools">
-          <button type="button" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>
-            {asTable ? 'Picture' : 'Table'}
-          </button>
-          <button type="button" onClick={saveSvg}>
-            SVG
-          </button>
-          <button type="button" onClick={() => void savePng()}>
-            PNG
-          </button>
-          <button type="button" onClick={saveCsv}>
-            CSV
-          </button>
+          {(
+            [
+              [asTable ? 'Picture' : 'Table', () => setAsTable(!asTable)],
+              ['SVG', saveSvg],
+              ['PNG', () => void savePng()],
+              ['CSV', saveCsv],
+            ] as const
+          ).map(([words, act]) => (
+            <button key={words} type="button" aria-label={`${words} of “${title}”`} onClick={act}>
+              {words}
+            </button>
+          ))}
         </span>
       </figcaption>
       <div hidden={asTable}>{children}</div>
@@ -79,16 +95,20 @@ function PlainTable({ table }: { table: ChartTable }) {
       <table className="rows figures">
         <thead>
           <tr>
-            {table.head.map((cell) => (
-              <th key={cell}>{cell}</th>
+            {table.columns.map(({ name, as }) => (
+              <th key={name} className={as === 'words' ? undefined : 'number'}>
+                {name}
+              </th>
             ))}
           </tr>
         </thead>
         <tbody>
           {table.rows.map((row) => (
             <tr key={row.join('|')}>
-              {row.map((cell, index) => (
-                <td key={table.head[index]}>{cell}</td>
+              {table.columns.map(({ name, as }, index) => (
+                <td key={name} className={as === 'words' ? undefined : 'number'}>
+                  {cellWords(row[index] ?? null, as)}
+                </td>
               ))}
             </tr>
           ))}
@@ -99,12 +119,12 @@ function PlainTable({ table }: { table: ChartTable }) {
 }
 
 /** RFC 4180: commas, CRLF, quotes doubled. A leading = + - @ would be a formula to a spreadsheet. */
-export function toCsv({ head, rows }: ChartTable): string {
-  const cell = (value: string | number) => {
-    const text = typeof value === 'string' && /^[=+\-@]/.test(value) ? `'${value}` : String(value)
+export function toCsv({ columns, rows }: ChartTable): string {
+  const cell = (value: string | number | null) => {
+    const text = typeof value === 'string' && /^[=+\-@]/.test(value) ? `'${value}` : String(value ?? '')
     return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text
   }
-  return [head, ...rows].map((row) => row.map(cell).join(',')).join('\r\n') + '\r\n'
+  return [columns.map(({ name }) => name), ...rows].map((row) => row.map(cell).join(',')).join('\r\n') + '\r\n'
 }
 
 /** What the page's stylesheet says of a picture, written into it, so that it looks the same alone. */

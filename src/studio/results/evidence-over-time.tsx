@@ -2,10 +2,10 @@
 
 import { area, line, scaleLinear, scaleTime } from 'd3'
 import type { ResultView } from '@/contract/contract'
-import { signed } from '@/core/experiment'
+import { signed } from '@/core/numbers'
 import { colourOf, markPath } from '../frame/marks'
 import { dayWords } from '../frame/wording'
-import { ChartFrame } from './chart-frame'
+import { ChartFrame, type ChartTable } from './chart-frame'
 
 const [WIDTH, HEIGHT, LEFT, BOTTOM, RIGHT] = [760, 250, 58, 30, 20]
 
@@ -30,8 +30,14 @@ export function EvidenceOverTime({ result, names }: { result: ResultView; names:
   const middle = line<Point>()
     .x(at)
     .y(({ lift }) => y(lift))
-  const table = {
-    head: ['variant', 'day', 'lift', 'lower', 'upper'],
+  const table: ChartTable = {
+    columns: [
+      { name: 'variant', as: 'words' },
+      { name: 'day', as: 'words' },
+      { name: 'lift', as: 'lift' },
+      { name: 'lower', as: 'lift' },
+      { name: 'upper', as: 'lift' },
+    ],
     rows: series.flatMap(({ version, points }) =>
       points.map(({ day, lift, lower, upper }) => [names(version), day, lift, lower, upper]),
     ),

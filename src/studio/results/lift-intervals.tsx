@@ -2,9 +2,10 @@
 
 import { scaleLinear } from 'd3'
 import type { ResultView } from '@/contract/contract'
-import { percent, readingWords, signed } from '@/core/experiment'
+import { readingWords } from '@/core/experiment'
+import { percent, signed } from '@/core/numbers'
 import { colourOf, markPath } from '../frame/marks'
-import { ChartFrame } from './chart-frame'
+import { ChartFrame, type ChartTable } from './chart-frame'
 
 const ROW = 46
 const LEFT = 190
@@ -23,15 +24,22 @@ export function LiftIntervals({ result }: { result: ResultView }) {
     ) * 1.12
   const x = scaleLinear([-reach, reach], [LEFT, WIDTH - RIGHT]).clamp(true)
   const height = variants.length * ROW + 44
-  const table = {
-    head: ['variant', 'reading', 'lift', 'lower', 'upper', 'always-valid p'],
+  const table: ChartTable = {
+    columns: [
+      { name: 'variant', as: 'words' },
+      { name: 'reading', as: 'words' },
+      { name: 'lift', as: 'lift' },
+      { name: 'lower', as: 'lift' },
+      { name: 'upper', as: 'lift' },
+      { name: 'always-valid p', as: 'pValue' },
+    ],
     rows: variants.map(({ name, reading, lift, liftInterval, pValue }) => [
       name,
       readingWords[reading],
-      lift ?? '',
-      liftInterval?.[0] ?? '',
-      liftInterval?.[1] ?? '',
-      pValue ?? '',
+      lift,
+      liftInterval?.[0] ?? null,
+      liftInterval?.[1] ?? null,
+      pValue,
     ]),
   }
   return (

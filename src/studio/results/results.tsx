@@ -3,7 +3,8 @@
 import { Select } from 'antd'
 import { useState } from 'react'
 import type { ResultView, TestView } from '@/contract/contract'
-import { goalsOf, percent, readingWords, signed } from '@/core/experiment'
+import { goalsOf, readingWords } from '@/core/experiment'
+import { percent, signed, pValueWords } from '@/core/numbers'
 import { Funnel } from '../goals/funnel'
 import { MadeUp } from '../frame/made-up'
 import { VersionMark } from '../frame/marks'
@@ -194,7 +195,7 @@ function ResultTable({ result }: { result: ResultView }) {
                 </td>
                 <td className="number quiet">
                   {variant?.once?.lift && trusted
-                    ? `${signed(variant.once.lift[0])} to ${signed(variant.once.lift[1])}, p ${variant.once.pValue < 0.001 ? 'under 0.001' : variant.once.pValue.toFixed(3)}`
+                    ? `${signed(variant.once.lift[0])} to ${signed(variant.once.lift[1])}, p ${pValueWords(variant.once.pValue)}`
                     : '–'}
                 </td>
                 <td>{variant === undefined ? '' : readingWords[variant.reading]}</td>

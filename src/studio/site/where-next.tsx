@@ -2,7 +2,7 @@
 
 import Link from 'next/link'
 import type { NextPlace } from '@/contract/contract'
-import { percent, signed } from '@/core/experiment'
+import { percent, signed } from '@/core/numbers'
 import type { DocumentId } from '@/core/ids'
 import { MadeUp } from '../frame/made-up'
 import { Note } from '../frame/screen'

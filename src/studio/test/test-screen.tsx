@@ -7,6 +7,7 @@ import { mayAs, type AccountView, type TestView } from '@/contract/contract'
 import { designSchema, isOpenToChange, type Design } from '@/core/experiment'
 import type { TestId } from '@/core/ids'
 import { Screen, Waiting } from '../frame/screen'
+import { TitleInput } from '../frame/title-input'
 import { useDraft } from '../frame/use-draft'
 import { savingWords, statusWords } from '../frame/wording'
 import { download } from '../media/upload'
@@ -54,17 +55,12 @@ function TestSheet({ account, test }: { account: AccountView; test: TestView }) 
   return (
     <Screen
       account={account}
+      title={design.name}
       sheet={
         <article className="test-sheet">
           <header className="sheet-head">
             <div className="grow">
-              <input
-                className="title-input"
-                aria-label="Name of the test"
-                value={design.name}
-                maxLength={120}
-                onChange={({ target }) => editing.change({ name: target.value })}
-              />
+              <TitleInput label="Name of the test" value={design.name} change={(name) => editing.change({ name })} />
               <p className="quiet">
                 <span className={test.status === 'running' ? 'living' : ''}>{statusWords[test.status]}</span> · on{' '}
                 <Link href={`/site/${design.document}`}>{test.page.title}</Link> · {savingWords[state]}

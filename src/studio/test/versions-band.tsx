@@ -7,17 +7,8 @@ import { useState } from 'react'
 import { mayAs, type AccountView, type TestView } from '@/contract/contract'
 import { ORIGINAL, WHOLE } from '@/core/decide'
 import { describe, type ContentDocument, type Edit } from '@/core/document'
-import {
-  armName,
-  combinations,
-  evenWeights,
-  levelsInUse,
-  levelsOf,
-  MOST_ARMS,
-  partsOf,
-  percent,
-  type Design,
-} from '@/core/experiment'
+import { armName, combinations, evenWeights, levelsInUse, levelsOf, MOST_ARMS, partsOf, type Design } from '@/core/experiment'
+import { percent } from '@/core/numbers'
 import type { VersionId } from '@/core/ids'
 import { titleOf } from '@/components/references'
 import { componentTypes, excerptOf, vocabularyOf } from '@/components/types'

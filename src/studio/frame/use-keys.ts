@@ -1,6 +1,7 @@
 'use client'
 
 import { useEffect, useRef } from 'react'
+import { openOverlay } from './overlay'
 
 export interface Keys {
   /** By the name of the key. */
@@ -11,16 +12,31 @@ export interface Keys {
   readonly withAlt?: Readonly<Record<string, () => void>>
 }
 
+/** What every screen answers to. */
+const everywhere: Keys['plain'] = { '/': () => openOverlay('finder'), '?': () => openOverlay('keys') }
+
+const noKeys: Keys = { plain: {}, withControl: {} }
+
+/** What lies open above a screen and takes Escape for itself. */
+const ABOVE = '.ant-modal-wrap, .ant-popover, .ant-dropdown, .ant-select-dropdown, .ant-picker-dropdown'
+
+function isSomethingAbove(): boolean {
+  return [...document.querySelectorAll(ABOVE)].some((element) => element.checkVisibility())
+}
+
 /** Keys of a screen, wherever nobody is typing. @returns a handler for frames, whose keys do not come up by themselves */
-export function useKeys(keys: Keys): (event: KeyboardEvent) => void {
+export function useKeys(keys: Keys = noKeys): (event: KeyboardEvent) => void {
   const handle = (event: KeyboardEvent) => {
     const target = event.target as Element | null
+    if (event.defaultPrevented) return
     if (target?.closest?.('input, textarea, select, [contenteditable], .ant-modal, .ant-select, .cm-editor')) return
     const control = event.ctrlKey || event.metaKey
     const key = control ? event.key.toLowerCase() : event.key
-    const table = control ? keys.withControl : event.altKey ? (keys.withAlt ?? {}) : keys.plain
+    const table = control ? keys.withControl : event.altKey ? (keys.withAlt ?? {}) : { ...everywhere, ...keys.plain }
     const action = table[key]
     if (action === undefined || (key === 'Enter' && target?.closest?.('button, a, summary'))) return
+    // One thing at a time: what lies above closes first, by its own hand.
+    if (key === 'Escape' && isSomethingAbove()) return
     // Words that are selected are copied as words.
     if (control && key === 'c' && window.getSelection()?.isCollapsed === false) return
     event.preventDefault()

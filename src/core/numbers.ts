@@ -1,0 +1,23 @@
+/** Numbers as they are read, the same everywhere: thousands separated, and no more exact than they are. */
+const whole = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 0 })
+
+/** 12345.6 → “12,346”. */
+export const count = (value: number): string => whole.format(value)
+
+/** 0.0412 → “4.1%”, 640.44 → “64,044%”; small rates keep two figures. */
+export function percent(share: number): string {
+  const value = share * 100
+  const digits = Math.abs(value) >= 10 || value === 0 ? (Math.abs(value) >= 99.95 ? 0 : 1) : Math.abs(value) >= 1 ? 1 : 2
+  const words = value.toLocaleString('en-GB', { minimumFractionDigits: digits, maximumFractionDigits: digits })
+  return `${words.replace(/\.0+$/, '')}%`
+}
+
+/** 0.2 → “+20%”, −0.034 → “−3.4%”. */
+export function signed(share: number): string {
+  return `${share > 0 ? '+' : share < 0 ? '−' : '±'}${percent(Math.abs(share))}`
+}
+
+/** A p-value: 0.0312 → “0.031”, and what is very small as such. */
+export function pValueWords(p: number): string {
+  return p < 0.001 ? 'under 0.001' : p.toFixed(3)
+}
