@@ -11,6 +11,8 @@ const esm = [
   'pure-rand',
   'isbot',
   'cookie',
+  'temporal-polyfill',
+  'temporal-utils',
 ]
 
 const base = await nextJest({ dir: './' })({

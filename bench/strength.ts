@@ -6,7 +6,7 @@ import * as z from 'zod'
 import { buildLook, buildProcesses } from '@/command/build'
 import { databasePrograms, ensurePrograms } from '@/command/debian'
 import { emptyDatabase, startDatabase, stopDatabase } from '@/command/private-database'
-import { processEnvironment, readSettings, spoolOf, type Settings } from '@/command/settings'
+import { processEnvironment, readSettings, siteAddress, spoolOf, type Settings } from '@/command/settings'
 import { seedDemo } from '@/demo/seed'
 import { tallyAll } from '@/jobs/work'
 import { connect, inTransaction, type Database } from '@/server/database/connect'
@@ -34,7 +34,7 @@ async function run(): Promise<boolean> {
   const db = connect(processEnvironment(settings, DATABASE))
   try {
     await migrate(db)
-    await seedDemo(db)
+    await seedDemo(db, siteAddress(settings))
     const outcomes = [await killed(settings, db), await away(settings, db), await full(settings), await countedAnew(db)]
     return outcomes.every(Boolean)
   } finally {

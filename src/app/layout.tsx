@@ -13,11 +13,12 @@ export const metadata: Metadata = { title: { default: 'Upbeat Sprig', template: 
 
 export default async function Layout({ children }: { children: ReactNode }) {
   const nonce = (await headers()).get('x-nonce') ?? undefined
+  const { identity, timeZone } = await identityNow()
   return (
     <html lang="en">
       <body>
         <AntdRegistry>
-          <Studio siteAddress={siteOrigin()} identity={await identityNow()} nonce={nonce}>
+          <Studio siteAddress={siteOrigin()} identity={identity} timeZone={timeZone} nonce={nonce}>
             {children}
           </Studio>
         </AntdRegistry>

@@ -16,7 +16,7 @@ import { emptyDatabase, keepDatabase, quickly, startDatabase, stopDatabase } fro
 import { ensurePortsFree, Processes } from './processes'
 import { person } from './person'
 import { runTests } from './run-tests'
-import { processEnvironment, readSettings, type Settings } from './settings'
+import { processEnvironment, readSettings, siteAddress, type Settings } from './settings'
 import { Trouble } from './trouble'
 
 const USAGE = `./sprig demo [--fresh]   the demo: studio, site and jobs with sample data (--fresh starts it over)
@@ -92,7 +92,7 @@ async function prepare(settings: Settings, demo: boolean, fresh: boolean): Promi
     await emptyDatabase(settings, 'sprig')
     db = connect(processEnvironment(settings))
     await migrate(db)
-    await quickly(settings, () => seedDemo(db))
+    await quickly(settings, () => seedDemo(db, siteAddress(settings)))
   } finally {
     await db.destroy()
   }

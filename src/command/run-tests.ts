@@ -8,7 +8,7 @@ import { buildBeside, buildLook, buildProcesses } from './build'
 import { browserPrograms, databasePrograms, ensurePrograms } from './debian'
 import { emptyDatabase, removeDatabase, startDatabase, stopDatabase } from './private-database'
 import { ensurePortsFree, Processes } from './processes'
-import { processEnvironment, readSettings, type Settings } from './settings'
+import { processEnvironment, readSettings, siteAddress, type Settings } from './settings'
 
 /** Everything that must hold before a change goes in, on a database and ports of its own; side by side what can be. */
 export async function runTests(): Promise<number> {
@@ -77,7 +77,7 @@ async function prepareDemo(settings: Settings): Promise<void> {
   const db = connect(processEnvironment(settings))
   try {
     await migrate(db)
-    await seedDemo(db)
+    await seedDemo(db, siteAddress(settings))
   } finally {
     await db.destroy()
   }

@@ -54,6 +54,11 @@ function keptPassword(home: string): string {
   return readFileSync(file, 'utf8').trim()
 }
 
+/** Where the site is told to be; else where it is on this machine. */
+export function siteAddress({ sitePort }: Settings): string {
+  return process.env.SITE_ADDRESS ?? `http://localhost:${sitePort}`
+}
+
 /** What the studio, the site and the jobs find in their environment. */
 export function processEnvironment(settings: Settings, database = 'sprig'): NodeJS.ProcessEnv {
   return {
@@ -68,7 +73,7 @@ export function processEnvironment(settings: Settings, database = 'sprig'): Node
     SITE_SPOOL: spoolOf(settings, database),
     STUDIO_PORT: String(settings.studioPort),
     SITE_PORT: String(settings.sitePort),
-    SITE_ADDRESS: process.env.SITE_ADDRESS ?? `http://localhost:${settings.sitePort}`,
+    SITE_ADDRESS: siteAddress(settings),
     STUDIO_ADDRESS: process.env.STUDIO_ADDRESS ?? `http://localhost:${settings.studioPort}`,
   }
 }

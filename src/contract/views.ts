@@ -2,6 +2,7 @@ import * as z from 'zod'
 import { conditionSchema } from '@/core/decide'
 import { documentKinds, documentSchema } from '@/core/document'
 import { designSchema, outcomes, partSchema, readings, statuses, versionSchema } from '@/core/experiment'
+import { isTimeZone } from '@/core/time/zone'
 import { identitySchema } from '@/core/identity'
 import { goalSchema, wiringSchema } from '@/core/goals'
 import { readUrl } from '@/core/url'
@@ -375,18 +376,28 @@ export const csvMapping = z.object({
   event: z.number().int().min(0).nullable(),
   kind: z.number().int().min(0).nullable(),
   currency: z.number().int().min(0).nullable(),
+  /** What stands before the cents; `null` where the column says it. */
+  decimal: z.enum(['.', ',']).nullable().default(null),
 })
 export type CsvMapping = z.infer<typeof csvMapping>
+export type CsvColumn = Exclude<keyof CsvMapping, 'decimal'>
 export const csvRefusal = z.object({ line: z.number(), fault: z.string() })
 export const csvPreview = z.object({
   columns: z.array(z.string()),
   rows: z.array(z.array(z.string())),
   lines: z.number(),
   mapping: csvMapping,
+  /** What each column, read as amounts, says of its decimal sign. */
+  decimals: z.array(z.enum(['.', ',', 'none', 'unclear', 'both'])),
+  /** By whose clock times without a zone are read. */
+  timeZone: z.string(),
 })
 export const csvReport = z.object({
   taken: z.number(),
   known: z.number(),
+  /** Lines that say again what a line above them said. */
+  repeated: z.array(csvRefusal),
+  repeatedInAll: z.number(),
   refused: z.array(csvRefusal),
   refusedInAll: z.number(),
 })
@@ -427,10 +438,17 @@ export const mediaName = z.string().regex(/^m-[0-9a-f]{32}$/, 'the name of a fil
 /** What an administrator decides for the whole site. */
 export const siteSettings = z.object({
   identity: identitySchema,
+  /** Whether scripts that variants bring may run for visitors. */
   scripts: z.boolean(),
+  /** What worth in money is in. */
   currency: z.string().regex(/^[A-Z]{3}$/, 'a currency has three capital letters, such as EUR (ISO 4217)'),
+  /** Whose days and clock everything is counted and shown by: a name of the IANA database. */
+  timeZone: z.string().max(60).refine(isTimeZone, 'a time zone such as Europe/Berlin'),
+  /** Whoever leaves the first page of a visit within these seconds, having done nothing, has bounced. */
   bounceSeconds: z.number().int().min(1).max(600),
+  /** Whether this site is there to be shown: what made-up readers of its newsletters do then counts, and says so. */
   demonstration: z.boolean(),
+  /** For how many days the audit trail is kept. */
   auditDays: z.number().int().min(30, 'keep at least 30 days').max(3650, 'keep at most 10 years'),
   /** How links to passwords are sent: by hand, or by the stand-in for a mail service. */
   mail: z.enum(mailServices),

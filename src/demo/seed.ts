@@ -17,7 +17,6 @@ import { makeRelease } from '@/server/stores/releases'
 import type { Identity } from '@/core/identity'
 import { readSettings, writeSettings } from '@/server/stores/settings'
 import { roundsOf, testNumber } from '@/server/stores/tests'
-import { siteOrigin } from '@/serving/addresses'
 import { writeEvents } from '@/server/stores/events'
 import { LOOK_FOLDER, readAssets } from '@/site/assets'
 import { stamp } from '@/site/collect/report'
@@ -52,11 +51,12 @@ const author = demoAccounts[0].name
 const maker: AccountView = { id: 'wilma', email: demoAccounts[0].email, name: author, role: 'administrator' }
 
 /** Everything the demo opens with: accounts, the site, a history made by the simulator from fixed seeds. */
-export async function seedDemo(db: Database): Promise<void> {
+/** @param origin where the site is, for what goes out in its newsletter */
+export async function seedDemo(db: Database, origin: string): Promise<void> {
   await seedSite(db)
   await seedBackground(db)
   await seedTests(db)
-  await seedLetters(db)
+  await seedLetters(db, origin)
   // Last: where there are accounts, the demo is whole.
   for (const account of demoAccounts) await createAccount(db, account)
 }
@@ -282,7 +282,7 @@ async function seedTests(db: Database): Promise<void> {
 }
 
 /** A newsletter that went out some days ago, and all that its readers have done since. */
-async function seedLetters(db: Database): Promise<void> {
+async function seedLetters(db: Database, origin: string): Promise<void> {
   const { id, daysAgo, plan } = sentLetter
   const { number } = await act(db, 'letter.send', { document: id as DocumentId, lock: 0, plan })
   const at = new Date(Math.floor(Date.now() / DAY) * DAY - daysAgo * DAY + 8 * 3_600_000)
@@ -290,7 +290,7 @@ async function seedLetters(db: Database): Promise<void> {
   const css = readAssets(LOOK_FOLDER).get('/look/site.css')?.body.toString() ?? ''
   const post = {
     hour: 3_600_000,
-    origin: siteOrigin(),
+    origin,
     css,
     log: (reason: unknown) => {
       throw new Error('the newsletter of the demo cannot be drawn', { cause: reason })

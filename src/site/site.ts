@@ -150,6 +150,7 @@ export function makeSite(parts: SiteParts): FastifyInstance {
     return limits('report', { visitor, address: addressOf(request) }, parts.now())
   }
   outside(site, {
+    origin,
     release: () => parts.current()?.release ?? null,
     now: () => parts.now(),
     keep,

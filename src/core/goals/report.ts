@@ -31,28 +31,51 @@ export const outsideReportSchema = z.discriminatedUnion('kind', [
 ])
 export type OutsideReport = z.infer<typeof outsideReportSchema>
 
-/** CloudEvents 1.0 in JSON: `type` says what happened, `subject` to whom, `data` what it was worth. */
-export const cloudEventSchema = z.looseObject({
-  specversion: z.literal('1.0'),
-  id: z.string().min(1).max(120),
-  source: z.string().min(1).max(300),
-  type: z.string().min(1).max(60),
-  subject: z.string().max(60).optional(),
-  time: z.iso.datetime({ offset: true }).optional(),
-  data: z.looseObject({ order: z.string().optional(), value: z.number().optional(), currency: z.string().optional() }).optional(),
+const factsSchema = z.looseObject({
+  order: z.string().optional(),
+  value: z.number().optional(),
+  currency: z.string().optional(),
 })
 
-/** The report that a CloudEvent is; its checks are those of the report. The sender’s `source` is part of what makes it one. */
-export function reportOfCloudEvent({ id, source, type, subject, time, data }: z.infer<typeof cloudEventSchema>): unknown {
+/**
+ * CloudEvents 1.0.2 in JSON: `type` says what happened, `subject` to whom, `data` what it was worth. Data that are no
+ * object, or none, say nothing more.
+ */
+export const cloudEventSchema = z.looseObject({
+  specversion: z.literal('1.0'),
+  id: z.string().min(1).max(1000),
+  source: z.string().min(1).max(2000),
+  type: z.string().min(1).max(60),
+  subject: z.string().max(60).nullish(),
+  time: z.iso.datetime({ offset: true }).nullish(),
+  datacontenttype: z.string().max(200).nullish(),
+  data: z.union([factsSchema, z.array(z.unknown()), z.string(), z.number(), z.boolean()]).nullish(),
+  /** Data as they are when they are no JSON, in base64 (RFC 4648): JSON in it is read. */
+  data_base64: z
+    .string()
+    .max(400_000)
+    .regex(/^[A-Za-z0-9+/]*={0,2}$/, 'base64 has letters, digits, “+”, “/” and “=” at its end')
+    .nullish(),
+})
+export type CloudEvent = z.infer<typeof cloudEventSchema>
+
+/**
+ * The report that a CloudEvent is; its checks are those of the report.
+ *
+ * @param id of the report: the sender's `source` and `id` together make an event one (CloudEvents 1.0.2, 3.1.1)
+ * @param data what came with it
+ */
+export function reportOfCloudEvent({ type, subject, time }: CloudEvent, id: string, data: unknown): unknown {
+  const facts = factsSchema.safeParse(data).data ?? {}
   const base = {
-    id: `${source} ${id}`.slice(-120),
-    ...(subject === undefined ? {} : { visitor: subject }),
-    ...(time === undefined ? {} : { at: time }),
-    ...(data?.currency === undefined ? {} : { currency: data.currency }),
-    ...(data?.value === undefined ? {} : { value: data.value }),
+    id,
+    ...(subject == null ? {} : { visitor: subject }),
+    ...(time == null ? {} : { at: time }),
+    ...(facts.currency === undefined ? {} : { currency: facts.currency }),
+    ...(facts.value === undefined ? {} : { value: facts.value }),
   }
   return type === 'order' || type === 'refund'
-    ? { ...base, kind: type, order: data?.order }
+    ? { ...base, kind: type, order: facts.order }
     : { ...base, kind: 'event', name: type }
 }
 

@@ -8,13 +8,11 @@ import { componentTypes } from '@/components/types'
 import { jsonColumn } from '../database/json-column'
 import { placesOf } from '../stores/document-index'
 import { stateOf } from '../stores/documents'
-import { readSettings } from '../stores/settings'
+import { readCalendar, readSettings } from '../stores/settings'
 import { testId } from '../stores/tests'
 import { contains } from '../database/contains'
 import { placeLine } from './document-actions'
 import type { Area } from './handler'
-
-const DAY = 86_400_000
 
 type Filter = Pick<Parsed<'call.list'>, 'campaign' | 'from' | 'to' | 'channel'>
 
@@ -159,11 +157,12 @@ const orderSums = z.object({
 
 /** Orders on the day on which they were made, with what was paid back of them taken off. */
 async function ordersOf(db: Knex, ids: readonly DocumentId[], { from, to, channel }: Filter) {
+  const { beginOf, endOf } = await readCalendar(db)
   const rows: unknown[] = await db('orders')
     .whereIn('call_id', ids)
     .modify((query) => {
-      if (from !== null) void query.where('at', '>=', new Date(`${from}T00:00:00Z`))
-      if (to !== null) void query.where('at', '<', new Date(Date.parse(`${to}T00:00:00Z`) + DAY))
+      if (from !== null) void query.where('at', '>=', beginOf(from))
+      if (to !== null) void query.where('at', '<', endOf(to))
       if (channel !== 'all') void query.where({ channel })
     })
     .groupBy('call_id')

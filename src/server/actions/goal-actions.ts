@@ -4,6 +4,7 @@ import { PAGE_SIZE } from '@/contract/contract'
 import { countsAlike, goalSchema, libraryOf, partsOfGoal, type Goal } from '@/core/goals'
 import type { TestId } from '@/core/ids'
 import { suggestions } from '@/components/goal-suggestions'
+import { dayColumn } from '../database/day-column'
 import { inTransaction } from '../database/connect'
 import { Failure, missing } from '../failure'
 import { newId } from '../new-id'
@@ -11,7 +12,7 @@ import { readDocument } from '../stores/documents'
 import { createGoal, goalRows, holdGoal, listGoals, MOST_GOALS, publishGoals, refuseParts } from '../stores/goals'
 import { makeRelease } from '../stores/releases'
 import { readSettings } from '../stores/settings'
-import { dayOf, subjects } from '../stores/site-tally'
+import { subjects } from '../stores/site-tally'
 import { roundsOf, testId, testsWhere } from '../stores/tests'
 import { contains } from '../database/contains'
 import { funnelOf, goalLines } from './goal-lines'
@@ -152,8 +153,7 @@ async function firstReport(db: Knex, { wiring }: Goal): Promise<string | null> {
     .where({ subject: subjects.named(name) })
     .min({ day: 'day' })
     .first()
-  const { day } = z.object({ day: z.date().nullable() }).parse(row)
-  return day === null ? null : dayOf(day)
+  return z.object({ day: dayColumn.nullable() }).parse(row).day
 }
 
 /** A component that is not there, or parts that a goal cannot be made of. */

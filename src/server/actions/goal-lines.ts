@@ -7,11 +7,10 @@ import type { DocumentId, GoalId, NodeId } from '@/core/ids'
 import { markersIn } from '@/components/types'
 import { readPublished } from '../stores/documents'
 import { goalRows, type GoalRow } from '../stores/goals'
-import { dayOf, SITE, subjects } from '../stores/site-tally'
+import { firstDay, lastDays } from '../stores/last-days'
+import { SITE, subjects } from '../stores/site-tally'
 import { testId, testsWhere } from '../stores/tests'
 
-const DAY = 86_400_000
-export const DAYS = 28
 const SHOWN_PLACES = 6
 
 export function stateOfGoal({ archived, published, body }: GoalRow): GoalLine['state'] {
@@ -22,7 +21,8 @@ export function stateOfGoal({ archived, published, body }: GoalRow): GoalLine['s
 
 /** Goals with their places, their last 28 days, and the tests that use them. */
 export async function goalLines(db: Knex, rows: readonly GoalRow[]): Promise<GoalLine[]> {
-  const [daily, visitors, uses, published, all] = await Promise.all([
+  const [days, daily, visitors, uses, published, all] = await Promise.all([
+    lastDays(db),
     dailyOf(
       db,
       rows.map(({ id }) => subjects.goal(id)),
@@ -49,10 +49,7 @@ export async function goalLines(db: Knex, rows: readonly GoalRow[]): Promise<Goa
       visitors: reached,
       rate: visitors === 0 ? null : reached / visitors,
       worth: sum('worth'),
-      days: Array.from({ length: DAYS }, (_, index) => {
-        const day = dayOf(new Date(Date.now() - (DAYS - 1 - index) * DAY))
-        return mine.find((one) => one.day === day)?.times ?? 0
-      }),
+      days: days.map((day) => mine.find((one) => one.day === day)?.times ?? 0),
       places: places.slice(0, SHOWN_PLACES).map(({ document, node }) => ({
         document,
         node,
@@ -154,7 +151,7 @@ const dayRow = z.object({
 /** Days of these subjects in the last four weeks. */
 export async function dailyOf(db: Knex, wanted: readonly string[]): Promise<z.infer<typeof dayRow>[]> {
   if (wanted.length === 0) return []
-  const since = dayOf(new Date(Date.now() - (DAYS - 1) * DAY))
+  const since = await firstDay(db)
   const rows: unknown[] = await db('daily')
     .whereIn('subject', wanted)
     .where('day', '>=', since)

@@ -2,9 +2,9 @@ import * as z from 'zod'
 import { FileFault } from '@/core/formats'
 import { inTransaction } from '../database/connect'
 import { Failure } from '../failure'
-import { guessMapping, readLines, readOrderTable, type OrderTable, type TableLine } from '../formats/order-table'
+import { decimalsOf, guessMapping, readLines, readOrderTable } from '../formats/order-table'
 import { writeEvents } from '../stores/events'
-import { readSettings } from '../stores/settings'
+import { calendarIn, readSettings } from '../stores/settings'
 import type { Area } from './handler'
 
 const SHOWN_ROWS = 8
@@ -13,23 +13,26 @@ const AT_ONCE = 1000
 
 /** Orders and conversions that happened elsewhere, brought in as a table. */
 export const orderActions: Area<'order'> = {
-  'order.preview': (_, { text }) => {
-    const table = tableOf(text)
-    return Promise.resolve({
+  'order.preview': async ({ db }, { text }) => {
+    const table = fileRead(() => readOrderTable(text))
+    return {
       columns: [...table.columns],
       rows: table.rows.slice(0, SHOWN_ROWS).map(({ cells }) => [...cells]),
       lines: table.rows.length,
       mapping: guessMapping(table.columns),
-    })
+      decimals: decimalsOf(table),
+      timeZone: (await readSettings(db)).timeZone,
+    }
   },
 
   'order.take': ({ db }, { text, mapping }) =>
     inTransaction(db, async (trx) => {
-      const table = tableOf(text)
-      const { currency } = await readSettings(trx)
-      const lines = readLines(table, mapping, Date.now(), currency)
-      const good = lines.filter((line): line is Extract<TableLine, { id: string }> => 'id' in line)
-      const refused = lines.flatMap((line) => ('fault' in line ? [{ line: line.line, fault: line.fault }] : []))
+      const { currency, timeZone } = await readSettings(trx)
+      const {
+        happened: good,
+        refused,
+        repeated,
+      } = fileRead(() => readLines(readOrderTable(text), { mapping, now: new Date(), currency, calendar: calendarIn(timeZone) }))
       let known = 0
       for (let from = 0; from < good.length; from += AT_ONCE) {
         const group = good.slice(from, from + AT_ONCE)
@@ -48,17 +51,19 @@ export const orderActions: Area<'order'> = {
         )
       }
       return {
-        taken: new Set(good.map(({ id }) => id)).size - known,
+        taken: good.length - known,
         known,
+        repeated: repeated.slice(0, SHOWN_REFUSALS),
+        repeatedInAll: repeated.length,
         refused: refused.slice(0, SHOWN_REFUSALS),
         refusedInAll: refused.length,
       }
     }),
 }
 
-function tableOf(text: string): OrderTable {
+function fileRead<Of>(read: () => Of): Of {
   try {
-    return readOrderTable(text)
+    return read()
   } catch (reason) {
     if (reason instanceof FileFault) throw new Failure('input', reason.message)
     throw reason

@@ -8,8 +8,9 @@ import { placesOf } from '../stores/document-index'
 import { stateOf } from '../stores/documents'
 import { newestRelease } from '../stores/releases'
 import { sumsSince } from '../stores/results'
-import { readSettings } from '../stores/settings'
-import { dayOf, SITE } from '../stores/site-tally'
+import { firstDay } from '../stores/last-days'
+import { readCalendar, readSettings } from '../stores/settings'
+import { SITE } from '../stores/site-tally'
 import { testId, testsWhere } from '../stores/tests'
 import { contains } from '../database/contains'
 import type { Handlers } from './handler'
@@ -20,7 +21,6 @@ import { countSetAside } from '../stores/events'
 import { madeUp } from '../stores/made-up'
 import { servedNow } from '../stores/site-processes'
 
-const DAY = 86_400_000
 const NOW_MINUTES = 5
 /** A jobs process that has not been heard of for this long is taken to be gone. */
 const JOBS_SILENCE = 60_000
@@ -31,7 +31,8 @@ export const overviewActions: Handlers<
   'session.read': ({ account }) => Promise.resolve(account),
 
   'today.read': async ({ db }) => {
-    const today = dayOf(new Date())
+    const calendar = await readCalendar(db)
+    const today = calendar.dayOf(new Date())
     const [tests, settled, sums, now, counting, changed] = await Promise.all([
       // All that is not settled may need somebody; of the settled ones, the last few.
       listTests(db, (query) => void query.whereNot({ status: 'settled' }), 1),
@@ -44,7 +45,7 @@ export const overviewActions: Handlers<
     return {
       tests: [...tests.lines, ...settled],
       changedPages: changed,
-      visitorsToday: await visitorsOn(db, today),
+      visitorsToday: await visitorsSince(db, calendar.beginOf(today)),
       viewsToday: sums.get(SITE)?.times ?? 0,
       visitorsNow: now,
       counting,
@@ -99,7 +100,7 @@ export const overviewActions: Handlers<
       )
     const rows = found.map((row) => pageRow.parse(row))
     const ids = rows.map(({ id }) => id)
-    const sums = await sumsSince(db, dayOf(new Date(Date.now() - 28 * DAY)), ids)
+    const sums = await sumsSince(db, await firstDay(db), ids)
     const tests: unknown[] = await db('tests as t')
       .join('test_parts as p', 'p.test_number', 't.number')
       .whereIn('p.document_id', ids)
@@ -195,15 +196,11 @@ async function sharedDocuments(db: Knex) {
 
 async function visitorsSince(db: Knex, since: Date): Promise<number> {
   const row: unknown = await db('events')
-    .where('at', '>', since)
+    .where('at', '>=', since)
     .where({ source: 0, kind: 'page' })
     .countDistinct({ visitors: 'visitor' })
     .first()
   return z.object({ visitors: z.coerce.number() }).parse(row).visitors
-}
-
-async function visitorsOn(db: Knex, day: string): Promise<number> {
-  return visitorsSince(db, new Date(`${day}T00:00:00Z`))
 }
 
 async function countingHealth(db: Knex) {

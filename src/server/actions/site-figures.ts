@@ -2,10 +2,9 @@ import type { Knex } from 'knex'
 import * as z from 'zod'
 import type { SiteFigures } from '@/contract/contract'
 import { documentIdSchema, type DocumentId } from '@/core/ids'
-import { dayOf, SITE, subjects } from '../stores/site-tally'
+import { lastDays } from '../stores/last-days'
+import { SITE, subjects } from '../stores/site-tally'
 
-const DAYS = 28
-const DAY = 86_400_000
 const MOST_PAGES = 8
 
 const row = z.object({ subject: z.string(), day: z.string(), times: z.number(), visitors: z.number() })
@@ -13,7 +12,7 @@ const sum = z.object({ subject: z.string(), times: z.coerce.number() })
 
 /** Who came in the last 28 days, today included: from the tallies by day, whatever is tested. */
 export async function siteFigures(db: Knex, document: DocumentId | null): Promise<SiteFigures> {
-  const days = Array.from({ length: DAYS }, (_, back) => dayOf(new Date(Date.now() - (DAYS - 1 - back) * DAY)))
+  const days = await lastDays(db)
   const first = days[0] ?? ''
   const page = document ?? SITE
   const wanted = [page, subjects.visitsFrom(page), subjects.stayedFrom(page), subjects.people]

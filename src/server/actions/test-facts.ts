@@ -26,15 +26,14 @@ import { isFor } from '@/components/style/reach'
 import { pagesShowing } from '../stores/document-index'
 import { readPublished } from '../stores/documents'
 import { listGoals } from '../stores/goals'
-import { readSettings } from '../stores/settings'
-import { dayOf, SITE } from '../stores/site-tally'
+import { dayColumn } from '../database/day-column'
+import { LOOKED_BACK } from '../stores/last-days'
+import { readCalendar, readSettings } from '../stores/settings'
+import { SITE } from '../stores/site-tally'
 import { shareReaching, sumsSince } from '../stores/results'
 import { testId, testsWhere, type TestRow } from '../stores/tests'
 import { versionsOfTest, type VersionRow } from '../stores/versions'
 import { shownOf, type When } from './test-shown'
-
-const DAY = 86_400_000
-const WINDOW_DAYS = 28
 
 export interface TestFacts {
   readonly versions: readonly Version[]
@@ -167,15 +166,18 @@ async function listsOf(db: Knex, page: ContentDocument): Promise<DocumentId[]> {
  * days or as many as there are. Of several pages, nobody is counted twice: never more than the site has.
  */
 async function trafficOf(db: Knex, pages: readonly DocumentId[], goal: Goal | undefined): Promise<Traffic> {
-  const since = dayOf(new Date(Date.now() - WINDOW_DAYS * DAY))
+  const calendar = await readCalendar(db)
+  const recent = calendar.lastDays(LOOKED_BACK, new Date())
+  const since = recent[0] ?? ''
   const sums = await sumsSince(db, since, [...pages, SITE])
   const busiest = [...pages].sort((one, other) => (sums.get(other)?.visitors ?? 0) - (sums.get(one)?.visitors ?? 0))[0]
   const together = pages.reduce((sum, page) => sum + (sums.get(page)?.visitors ?? 0), 0)
   const visitors = Math.min(together, sums.get(SITE)?.visitors ?? together)
   const subject = pages.length > 3 ? SITE : (busiest ?? SITE)
   const first: unknown = await db('daily').where({ subject }).where('day', '>=', since).orderBy('day').first('day')
-  const began = first === undefined ? null : z.object({ day: z.date() }).parse(first).day
-  const days = began === null ? WINDOW_DAYS : Math.max(1, Math.min(WINDOW_DAYS, Math.round((Date.now() - began.getTime()) / DAY)))
+  const began = first === undefined ? null : z.object({ day: dayColumn }).parse(first).day
+  // Days without anybody are days all the same, but only from the first on which somebody came.
+  const days = began === null ? LOOKED_BACK : Math.max(1, recent.filter((day) => day >= began).length)
   return {
     visitorsPerDay: visitors / days,
     baseRate: goal === undefined || visitors === 0 ? null : await shareReaching(db, subject, goal, since),

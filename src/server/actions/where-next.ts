@@ -9,10 +9,9 @@ import { libraryOf, partsOfGoal, stepId, type Goal } from '@/core/goals'
 import { documentIdSchema, type DocumentId } from '@/core/ids'
 import { readPublished } from '../stores/documents'
 import { publishedGoals } from '../stores/goals'
-import { dayOf, SITE, subjects } from '../stores/site-tally'
+import { firstDay } from '../stores/last-days'
+import { SITE, subjects } from '../stores/site-tally'
 
-const DAYS = 28
-const DAY = 86_400_000
 const MOST = 6
 
 const sumRow = z.object({
@@ -132,7 +131,7 @@ async function pagesOf(db: Knex, only: DocumentId | null) {
 async function sumsOf(db: Knex, wanted: readonly string[]): Promise<Map<string, Sum>> {
   const found: unknown[] = await db('daily')
     .whereIn('subject', wanted)
-    .where('day', '>=', dayOf(new Date(Date.now() - (DAYS - 1) * DAY)))
+    .where('day', '>=', await firstDay(db))
     .groupBy('subject')
     .select('subject')
     .sum({ times: 'times', visitors: 'visitors', worth: 'worth' })

@@ -1,8 +1,10 @@
 import { parse } from 'csv-parse/sync'
 import * as z from 'zod'
-import type { CsvField, CsvMapping } from '@/contract/contract'
+import type { CsvColumn, CsvField, CsvMapping } from '@/contract/contract'
 import { happenedOutside, outsideReportSchema, type Happening } from '@/core/goals'
-import { FileFault } from '@/core/formats'
+import { amountOf, decimalOf, FileFault, type Decimal, type FoundDecimal } from '@/core/formats'
+import { isSameData } from '@/core/same-data'
+import type { Calendar } from '@/core/time'
 import { eventIdOf } from '@/site/collect/report'
 
 export interface OrderTable {
@@ -53,67 +55,122 @@ export function guessMapping(columns: readonly string[]): CsvMapping {
     event: column('event'),
     kind: column('kind'),
     currency: column('currency'),
+    decimal: null,
   }
 }
 
-export type TableLine =
-  | { readonly line: number; readonly id: string; readonly visitor: string; readonly at: Date; readonly happening: Happening }
-  | { readonly line: number; readonly fault: string }
+/** What each column, read as amounts, says of its decimal sign. */
+export function decimalsOf({ columns, rows }: OrderTable): FoundDecimal[] {
+  return columns.map((_, column) => decimalOf(rows.map(({ cells }) => cells[column] ?? '')))
+}
+
+/** Something that happened, by a line of the table. */
+export interface HappenedLine {
+  readonly line: number
+  readonly id: string
+  readonly visitor: string
+  readonly at: Date
+  readonly happening: Happening
+}
+export interface FaultyLine {
+  readonly line: number
+  readonly fault: string
+}
+export interface ReadLines {
+  readonly happened: readonly HappenedLine[]
+  readonly refused: readonly FaultyLine[]
+  /** Lines that say again what a line above them said: they count nothing. */
+  readonly repeated: readonly FaultyLine[]
+}
+
+export interface TableManner {
+  readonly mapping: CsvMapping
+  readonly now: Date
+  readonly currency: string
+  readonly calendar: Calendar
+}
 
 /**
  * The lines of a table as what happened. A line with an order number is an order, or a refund where its kind or its sign
  * says so; one without is a conversion by the name of its event. The same line makes the same id, so a table can be
- * brought in twice.
+ * brought in twice; within a table the first line of an order is the one that counts.
+ *
+ * @throws {FileFault} where the amounts can be read in two ways and nobody said in which
  */
-export function readLines({ columns, rows }: OrderTable, mapping: CsvMapping, now: number, currency: string): TableLine[] {
-  return rows.map(({ line, cells }): TableLine => {
-    if (cells.length !== columns.length)
-      return { line, fault: `it has ${cells.length} values where ${columns.length} columns are named` }
-    const cell = (field: CsvField) => {
-      const at = mapping[field]
-      return at === null ? '' : (cells[at] ?? '').trim()
+export function readLines(table: OrderTable, manner: TableManner): ReadLines {
+  const decimal = decimalFor(table, manner.mapping)
+  const first = new Map<string, HappenedLine>()
+  const [refused, repeated]: [FaultyLine[], FaultyLine[]] = [[], []]
+  for (const row of table.rows) {
+    const read = readLine(row, table.columns.length, decimal, manner)
+    if ('fault' in read) {
+      refused.push(read)
+      continue
     }
-    const amount = cell('value') === '' ? undefined : amountOf(cell('value'))
-    if (amount !== undefined && Number.isNaN(amount)) return { line, fault: `“${cell('value')}” is no amount` }
-    const at = cell('at') === '' ? undefined : momentOf(cell('at'), now)
-    if (at === null) return { line, fault: `“${cell('at')}” is no date; write 2026-03-02 or 2026-03-02T10:00:00Z` }
-    const number = cell('number')
-    const shared = {
-      id: `line ${number || cells.join(' ')}`.slice(0, 120),
-      ...(at === undefined ? {} : { at }),
-      ...(cell('visitor') === '' ? {} : { visitor: cell('visitor') }),
-      ...(cell('currency') === '' ? {} : { currency: cell('currency').toUpperCase() }),
+    const before = first.get(read.id)
+    if (before === undefined) first.set(read.id, read)
+    else {
+      const differs = isSameData([read.happening, read.at.getTime()], [before.happening, before.at.getTime()])
+        ? ''
+        : ', but otherwise: that line counts'
+      repeated.push({ line: read.line, fault: `it says again what line ${before.line} says${differs}` })
     }
-    const isRefund = (amount ?? 0) < 0 || /^(refund|return|credit)/i.test(cell('kind'))
-    const value = amount === undefined ? {} : { value: Math.abs(amount) }
-    const read = outsideReportSchema.safeParse(
-      number === ''
-        ? { ...shared, kind: 'event', name: cell('event'), ...value }
-        : { ...shared, kind: isRefund ? 'refund' : 'order', order: number, ...value },
-    )
-    if (!read.success)
-      return { line, fault: `${read.error.issues[0]?.path.join('.') ?? ''}: ${read.error.issues[0]?.message ?? ''}` }
-    const outcome = happenedOutside(read.data, now, currency)
-    if ('fault' in outcome) return { line, fault: `${outcome.field}: ${outcome.fault}` }
-    const own =
-      number === '' ? `conversion ${cells.join(' ')}` : isRefund ? `refund ${number} ${cells.join(' ')}` : `order ${number} `
-    return { line, id: eventIdOf(own), visitor: read.data.visitor ?? eventIdOf(`nobody ${own}`), ...outcome }
-  })
+  }
+  return { happened: [...first.values()], refused, repeated }
 }
 
-/** “1,234.50”, “1.234,50”, “€ 24”, “-5”. */
-function amountOf(text: string): number {
-  const bare = text.replace(/[^\d.,-]/g, '')
-  const decimal = /,\d{1,2}$/.test(bare) ? bare.replace(/\./g, '').replace(',', '.') : bare.replace(/,/g, '')
-  return /^-?\d+(\.\d+)?$/.test(decimal) ? Number(decimal) : Number.NaN
+function decimalFor({ rows }: OrderTable, { value, decimal }: CsvMapping): Decimal {
+  if (value === null || decimal !== null) return decimal ?? '.'
+  const found = decimalOf(rows.map(({ cells }) => cells[value] ?? ''))
+  if (found === 'unclear')
+    throw new FileFault('The amounts can be read in two ways. Say whether a comma or a point stands before the cents.')
+  if (found === 'both')
+    throw new FileFault('Some amounts have a comma before the cents and others a point. Say which of them is meant.')
+  return found === 'none' ? '.' : found
+}
+
+function readLine(
+  { line, cells }: OrderTable['rows'][number],
+  width: number,
+  decimal: Decimal,
+  { mapping, now, currency, calendar }: TableManner,
+): HappenedLine | FaultyLine {
+  if (cells.length !== width) return { line, fault: `it has ${cells.length} values where ${width} columns are named` }
+  const cell = (field: CsvColumn) => {
+    const at = mapping[field]
+    return at === null ? '' : (cells[at] ?? '').trim()
+  }
+  const amount = cell('value') === '' ? undefined : amountOf(cell('value'), decimal)
+  if (amount === null) return { line, fault: `“${cell('value')}” is no amount` }
+  const at = cell('at') === '' ? undefined : momentOf(cell('at'), now, calendar)
+  if (at === null)
+    return { line, fault: `“${cell('at')}” is no moment; write 2026-03-02, 2026-03-02 10:00 or 2026-03-02T10:00:00Z` }
+  const number = cell('number')
+  const shared = {
+    id: eventIdOf(`line ${number || cells.join(' ')}`),
+    ...(at === undefined ? {} : { at: at.toISOString() }),
+    ...(cell('visitor') === '' ? {} : { visitor: cell('visitor') }),
+    ...(cell('currency') === '' ? {} : { currency: cell('currency').toUpperCase() }),
+  }
+  const isRefund = (amount ?? 0) < 0 || /^(refund|return|credit)/i.test(cell('kind'))
+  const value = amount === undefined ? {} : { value: Math.abs(amount) }
+  const read = outsideReportSchema.safeParse(
+    number === ''
+      ? { ...shared, kind: 'event', name: cell('event'), ...value }
+      : { ...shared, kind: isRefund ? 'refund' : 'order', order: number, ...value },
+  )
+  if (!read.success)
+    return { line, fault: `${read.error.issues[0]?.path.join('.') ?? ''}: ${read.error.issues[0]?.message ?? ''}` }
+  const outcome = happenedOutside(read.data, now.getTime(), currency)
+  if ('fault' in outcome) return { line, fault: `${outcome.field}: ${outcome.fault}` }
+  const own =
+    number === '' ? `conversion ${cells.join(' ')}` : isRefund ? `refund ${number} ${cells.join(' ')}` : `order ${number} `
+  return { line, id: eventIdOf(own), visitor: read.data.visitor ?? eventIdOf(`nobody ${own}`), ...outcome }
 }
 
 /** A day alone is its noon, and today, before noon, this moment. */
-function momentOf(text: string, now: number): string | null {
-  if (!/^\d{4}-\d{2}-\d{2}/.test(text)) return null
-  const isDay = /^\d{4}-\d{2}-\d{2}$/.test(text)
-  const isToday = isDay && text === new Date(now).toISOString().slice(0, 10)
-  const noon = Date.parse(isDay ? `${text}T12:00:00Z` : text)
-  const time = isToday ? Math.min(noon, now) : noon
-  return Number.isNaN(time) ? null : new Date(time).toISOString()
+function momentOf(text: string, now: Date, calendar: Calendar): Date | null {
+  const read = calendar.read(text)
+  if (read === null) return null
+  return read.isDay && calendar.dayOf(read.at) === calendar.dayOf(now) && read.at > now ? now : read.at
 }

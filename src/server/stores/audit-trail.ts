@@ -2,8 +2,10 @@ import type { Knex } from 'knex'
 import * as z from 'zod'
 import { changesSaid, changeWords } from '@/contract/changes'
 import { idText, type TestId } from '@/core/ids'
+import type { Calendar } from '@/core/time'
 import type { TrailFilter } from '@/contract/contract'
 import { contains } from '../database/contains'
+import { readCalendar } from './settings'
 import { testNumber } from './tests'
 
 const row = z.object({
@@ -20,10 +22,10 @@ const row = z.object({
 type Row = z.infer<typeof row>
 const DAY = 86_400_000
 
-function narrow(query: Knex.QueryBuilder, { person, search, from, to }: TrailFilter): void {
+function narrow(query: Knex.QueryBuilder, { person, search, from, to }: TrailFilter, { beginOf, endOf }: Calendar): void {
   if (person !== null) void query.where({ account_id: person })
-  if (from !== null) void query.where('at', '>=', new Date(`${from}T00:00:00Z`))
-  if (to !== null) void query.where('at', '<', new Date(Date.parse(`${to}T00:00:00Z`) + DAY))
+  if (from !== null) void query.where('at', '>=', beginOf(from))
+  if (to !== null) void query.where('at', '<', endOf(to))
   if (search === '') return
   void query.where((either) => {
     for (const column of ['person', 'action', 'thing', 'detail', 'address']) void either.orWhereILike(column, contains(search))
@@ -34,11 +36,12 @@ function narrow(query: Knex.QueryBuilder, { person, search, from, to }: TrailFil
 
 /** What was done, the newest first. */
 export async function readTrail(db: Knex, filter: TrailFilter, page: number, size: number) {
+  const calendar = await readCalendar(db)
   const total = z
     .object({ total: z.coerce.number() })
-    .parse(await db('audit_trail').modify(narrow, filter).count({ total: '*' }).first()).total
+    .parse(await db('audit_trail').modify(narrow, filter, calendar).count({ total: '*' }).first()).total
   const rows: unknown[] = await db('audit_trail')
-    .modify(narrow, filter)
+    .modify(narrow, filter, calendar)
     .orderBy('seq', 'desc')
     .limit(size)
     .offset((page - 1) * size)

@@ -2,6 +2,7 @@ import type { Knex } from 'knex'
 import * as z from 'zod'
 import { libraryOf, reaches, worthOf, type Goal, type VisitorEvent } from '@/core/goals'
 import { documentIdSchema, type DocumentId, type NodeId } from '@/core/ids'
+import { readCalendar } from './settings'
 
 /** How long after a press what a visitor does is still its doing. */
 const CREDIT_DAYS = 14
@@ -32,13 +33,14 @@ const hex = z.instanceof(Buffer).transform((bytes) => bytes.toString('hex'))
 export async function countCalls(trx: Knex.Transaction, events: readonly VisitorEvent[], goals: readonly Goal[]): Promise<void> {
   const library = libraryOf(goals)
   const calls = await callsByNode(trx)
+  const { dayOf } = await readCalendar(trx)
   const visitors = [...new Set(events.map(({ visitor }) => visitor))].map((visitor) => Buffer.from(visitor, 'hex'))
   const pressed = await readPresses(trx, visitors)
   const credited = await readCredits(trx, visitors)
   const fresh = new Set<string>()
   const additions = new Map<string, { key: [string, string, string, string]; add: Addition }>()
   const addTo = (press: Omit<Press, 'at' | 'letter'>, at: Date): Addition => {
-    const key: [string, string, string, string] = [press.call, at.toISOString().slice(0, 10), press.document, press.channel]
+    const key: [string, string, string, string] = [press.call, dayOf(at), press.document, press.channel]
     const entry = additions.get(key.join(' ')) ?? { key, add: { views: 0, clicks: 0, submissions: 0, worth: 0 } }
     additions.set(key.join(' '), entry)
     return entry.add

@@ -1,33 +1,41 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import { identitySchema } from '@/core/identity'
-import { mailServices } from '@/contract/contract'
+import { siteSettings } from '@/contract/views'
+import { calendarOf, type Calendar } from '@/core/time'
 import { jsonColumn } from '../database/json-column'
 
-/** What an administrator decides for the whole site. */
+const { shape } = siteSettings
+
+/** What an administrator decides for the whole site, as it is kept; what was never decided is as it is here. */
 export const settingsSchema = z.object({
-  /** Whether scripts that variants bring may run for visitors. */
-  scripts: z.boolean().default(false),
-  /** What worth in money is in: an ISO 4217 code. */
-  currency: z
-    .string()
-    .regex(/^[A-Z]{3}$/, 'a currency has three capital letters, such as EUR (ISO 4217)')
-    .default('EUR'),
-  /** What the site calls itself. */
-  identity: identitySchema.prefault({}),
-  /** Whoever leaves the first page of a visit within these seconds, having done nothing, has bounced. */
-  bounceSeconds: z.number().int().min(1).max(600).default(5),
-  /** Whether this site is there to be shown: what made-up readers of its newsletters do then counts, and says so. */
-  demonstration: z.boolean().default(false),
-  /** For how many days the audit trail is kept. */
-  mail: z.enum(mailServices).default('none'),
-  auditDays: z.number().int().min(30, 'keep at least 30 days').max(3650, 'keep at most 10 years').default(400),
-})
+  identity: shape.identity.prefault({}),
+  scripts: shape.scripts.default(false),
+  currency: shape.currency.default('EUR'),
+  timeZone: shape.timeZone.default('UTC'),
+  bounceSeconds: shape.bounceSeconds.default(5),
+  demonstration: shape.demonstration.default(false),
+  mail: shape.mail.default('none'),
+  auditDays: shape.auditDays.default(400),
+} satisfies Record<keyof typeof shape, z.ZodType>)
 export type Settings = z.infer<typeof settingsSchema>
 
 export async function readSettings(db: Knex): Promise<Settings> {
   const row: unknown = await db('settings').where({ name: 'site' }).first('value')
   return row === undefined ? settingsSchema.parse({}) : z.object({ value: jsonColumn(settingsSchema) }).parse(row).value
+}
+
+const calendars = new Map<string, Calendar>()
+
+/** The calendar of the site. */
+export async function readCalendar(db: Knex): Promise<Calendar> {
+  return calendarIn((await readSettings(db)).timeZone)
+}
+
+/** A calendar remembers days: one for each zone is enough for a process. */
+export function calendarIn(zone: string): Calendar {
+  const known = calendars.get(zone) ?? calendarOf(zone)
+  calendars.set(zone, known)
+  return known
 }
 
 export async function writeSettings(trx: Knex, settings: Settings, author: string): Promise<void> {

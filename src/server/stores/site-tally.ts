@@ -2,7 +2,8 @@ import type { Knex } from 'knex'
 import * as z from 'zod'
 import { libraryOf, reaches, stayedOn, stepId, stepsPassed, worthOf, type Goal, type VisitorEvent } from '@/core/goals'
 import type { GoalId } from '@/core/ids'
-import { readSettings } from './settings'
+import type { Calendar } from '@/core/time'
+import { calendarIn, readSettings } from './settings'
 
 /** The subject that stands for all pages together. */
 export const SITE = '*'
@@ -44,6 +45,8 @@ export async function addToSiteStatistics(
   goals: readonly Goal[],
 ): Promise<void> {
   const library = libraryOf(goals)
+  const { timeZone, bounceSeconds } = await readSettings(trx)
+  const { dayOf } = calendarIn(timeZone)
   const hits: Hit[] = []
   const hit = (event: VisitorEvent, subject: string, times = 1, worth = 0) =>
     hits.push({ subject, visitor: event.visitor, day: dayOf(event.at), times, worth })
@@ -62,8 +65,8 @@ export async function addToSiteStatistics(
         hit(event, subjects.goal(goal.id), 0, event.value)
     }
   }
-  hits.push(...(await visitHits(trx, events)))
-  hits.push(...(await funnelHits(trx, events, goals)))
+  hits.push(...(await visitHits(trx, events, dayOf, bounceSeconds)))
+  hits.push(...(await funnelHits(trx, events, goals, dayOf)))
   await addHits(trx, hits)
 }
 
@@ -76,8 +79,12 @@ function takesOrders(goal: Goal, library: ReturnType<typeof libraryOf>): boolean
 }
 
 /** Visits by where they began, came from and on what; and whether whoever made them did more than look at one page. */
-async function visitHits(trx: Knex.Transaction, events: readonly VisitorEvent[]): Promise<Hit[]> {
-  const { bounceSeconds } = await readSettings(trx)
+async function visitHits(
+  trx: Knex.Transaction,
+  events: readonly VisitorEvent[],
+  dayOf: Calendar['dayOf'],
+  bounceSeconds: number,
+): Promise<Hit[]> {
   const row = z.object({
     visitor: hex,
     began_at: z.date(),
@@ -127,7 +134,12 @@ async function visitHits(trx: Knex.Transaction, events: readonly VisitorEvent[])
 }
 
 /** Whoever passed the step before and does the next one, whatever they were shown. */
-async function funnelHits(trx: Knex.Transaction, events: readonly VisitorEvent[], goals: readonly Goal[]): Promise<Hit[]> {
+async function funnelHits(
+  trx: Knex.Transaction,
+  events: readonly VisitorEvent[],
+  goals: readonly Goal[],
+  dayOf: Calendar['dayOf'],
+): Promise<Hit[]> {
   const library = libraryOf(goals)
   const funnels = goals.flatMap((goal) => (goal.wiring.kind === 'steps' ? [{ goal, steps: goal.wiring.goals }] : []))
   const all = funnels.flatMap(({ goal, steps }) => steps.map((_, index) => subjects.goal(stepId(goal.id, index + 1))))
@@ -199,10 +211,6 @@ async function addHits(trx: Knex.Transaction, hits: readonly Hit[]): Promise<voi
      ON DUPLICATE KEY UPDATE times = times + VALUES(times), visitors = visitors + VALUES(visitors), worth = worth + VALUES(worth)`,
     [...sums.values()].flatMap(({ subject, day, times, visitors, worth }) => [subject, day, times, visitors, worth]),
   )
-}
-
-export function dayOf(at: Date): string {
-  return at.toISOString().slice(0, 10)
 }
 
 export async function forgetSiteStatistics(trx: Knex.Transaction): Promise<void> {

@@ -17,7 +17,8 @@ import { countCalls, forgetCalls } from './call-tally'
 import { countLetters, forgetLetters } from './letter-tally'
 import { readWaiting, STAND_IN, type WaitingEvent } from './events'
 import { publishedGoals } from './goals'
-import { addToSiteStatistics, dayOf, forgetSiteStatistics } from './site-tally'
+import { readCalendar } from './settings'
+import { addToSiteStatistics, forgetSiteStatistics } from './site-tally'
 import { openRounds, type RoundRow } from './tests'
 
 const hex = z.instanceof(Buffer).transform((bytes) => bytes.toString('hex'))
@@ -225,6 +226,7 @@ async function writeEnrolments(
 }
 
 async function addToTallies(trx: Knex.Transaction, source: number, changes: readonly Change[]): Promise<void> {
+  const { dayOf } = await readCalendar(trx)
   const sums = new Map<string, { key: (string | number)[]; add: Addition }>()
   for (const change of changes) {
     const key = [source, change.round, 'goal' in change ? change.goal : '', change.version, dayOf(change.at)]

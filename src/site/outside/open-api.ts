@@ -32,13 +32,24 @@ export function openApi(origin: string): object {
         post: {
           operationId: 'report',
           summary: `One report or up to ${MOST_REPORTS}. The same id sent again counts once.`,
+          parameters: ['specversion', 'id', 'source', 'type', 'subject', 'time'].map((name) => ({
+            name: `ce-${name}`,
+            in: 'header',
+            required: false,
+            description: 'Of a CloudEvent in the binary mode.',
+            schema: { type: 'string' },
+          })),
           requestBody: {
-            required: true,
+            required: false,
             content: {
               'application/json': { schema: { oneOf: [ref('Report'), { type: 'array', items: ref('Report') }] } },
               'application/x-ndjson': { schema: { type: 'string', description: 'A report on every line.' } },
               'application/cloudevents+json': { schema: ref('CloudEvent') },
               'application/cloudevents-batch+json': { schema: { type: 'array', items: ref('CloudEvent') } },
+              // In the binary mode, the attributes of a CloudEvent are headers and the body is its data.
+              'text/plain': {
+                schema: { type: 'string', description: 'Data of a CloudEvent whose attributes are in ce- headers.' },
+              },
             },
           },
           responses: {
@@ -47,7 +58,7 @@ export function openApi(origin: string): object {
             401: words('No key, or none that opens anything.'),
             403: words('The key is for another origin.'),
             413: words('More than a megabyte at once.'),
-            415: words('Not one of the forms that are taken.'),
+            415: words('Not one of the forms that are taken, or packed.'),
             429: words('Too often. Send it again after the seconds of Retry-After.'),
             503: words('It cannot be written just now. Send it again after the seconds of Retry-After.'),
           },

@@ -8,11 +8,13 @@ import { readVisitorId } from '../serve/cookies'
 import { plain, tooMany } from '../answers'
 import { PIXEL } from './pixel'
 import { openApi } from './open-api'
-import { readReports, reportTypes, Unreadable, type ReportType } from './read-reports'
+import { isBinaryCloudEvent, readBinary, readReports, reportTypes, Unreadable, type ReportType } from './read-reports'
 
 const LIMIT = 1_048_576
 
 interface Around {
+  /** Where the site is, by its settings: what a request says of that is anybody’s word. */
+  readonly origin: string
   release(): Release | null
   now(): number
   /** Resolves when the events are durable. */
@@ -32,9 +34,7 @@ export function outside(site: FastifyInstance, around: Around): void {
   site.options('/report', (request, reply) => preflight(request, reply))
   site.post('/report', { bodyLimit: LIMIT }, (request, reply) => take(request, reply))
   site.get('/report/image', (request, reply) => image(request, reply))
-  site.get('/report/openapi.json', (request, reply) =>
-    reply.header('access-control-allow-origin', '*').send(openApi(`${request.protocol}://${request.headers.host ?? ''}`)),
-  )
+  site.get('/report/openapi.json', (_, reply) => reply.header('access-control-allow-origin', '*').send(openApi(around.origin)))
   site.get('/out', (request, reply) => leave(request, reply))
 
   const reporters = () => around.release()?.reporters ?? []
@@ -66,7 +66,7 @@ export function outside(site: FastifyInstance, around: Around): void {
     allow(request, reply)
     const release = around.release()
     if (release === null) return plain(reply.header('retry-after', '5'), 503, 'The site is starting. Send it again.')
-    const key = /^Bearer (\S{1,200})$/.exec(request.headers.authorization ?? '')?.[1]
+    const key = /^Bearer (\S{1,200})$/i.exec(request.headers.authorization ?? '')?.[1]
     const reporter = key === undefined ? undefined : byKey(key)
     if (reporter === undefined)
       return plain(reply.header('www-authenticate', 'Bearer'), 401, 'This needs a key that is listed: Authorization: Bearer …')
@@ -74,11 +74,16 @@ export function outside(site: FastifyInstance, around: Around): void {
     if (wait > 0) return tooMany(reply, wait)
     const { origin } = request.headers
     if (origin !== undefined && origin !== reporter.origin) return plain(reply, 403, `This key is for ${reporter.origin}.`)
+    const coding = request.headers['content-encoding'] ?? 'identity'
+    if (coding !== 'identity') return plain(reply.header('accept-encoding', 'identity'), 415, 'Send it as it is, not packed.')
     const type = (request.headers['content-type'] ?? '').split(';')[0]?.trim().toLowerCase()
-    if (!reportTypes.includes(type as ReportType)) return plain(reply, 415, `Send one of: ${reportTypes.join(', ')}.`)
+    const isBinary = isBinaryCloudEvent(request.headers)
+    if (!isBinary && !reportTypes.includes(type as ReportType))
+      return plain(reply, 415, `Send one of: ${reportTypes.join(', ')}; or a CloudEvent in the binary mode.`)
+    const body = typeof request.body === 'string' ? request.body : ''
     let read: ReturnType<typeof readReports>
     try {
-      read = readReports(type as ReportType, typeof request.body === 'string' ? request.body : '')
+      read = isBinary ? readBinary(request.headers, body) : readReports(type as ReportType, body)
     } catch (reason) {
       if (!(reason instanceof Unreadable)) throw reason
       return reply.code(400).send({ kept: [], refused: [{ place: 0, field: '', fault: reason.message }] })
@@ -92,7 +97,7 @@ export function outside(site: FastifyInstance, around: Around): void {
       }
       const outcome = happenedOutside(one.report, around.now(), release.currency)
       if ('fault' in outcome) refused.push({ place: one.place, field: outcome.field, fault: outcome.fault })
-      else kept.push({ id: one.report.id, event: { ...outcome.happening, at: outcome.at, ...stampOf(one.report, reporter) } })
+      else kept.push({ id: one.id, event: { ...outcome.happening, at: outcome.at, ...stampOf(one, reporter) } })
     }
     try {
       if (kept.length > 0) await around.keep(kept.map(({ event }) => event))
@@ -132,8 +137,11 @@ export function outside(site: FastifyInstance, around: Around): void {
 }
 
 /** What is sent again, by the same key under the same id, is the same event. An order is one by its number, whoever reports it. */
-function stampOf(report: OutsideReport, { id }: Reporter): { id: string; source: number; visitor: string } {
-  const own = report.kind === 'order' ? `order ${report.order} ` : `${id} ${report.id}`
+function stampOf(
+  { report, identity }: { report: OutsideReport; identity: string },
+  { id }: Reporter,
+): { id: string; source: number; visitor: string } {
+  const own = report.kind === 'order' ? `order ${report.order} ` : `${id} ${identity}`
   return { id: eventIdOf(own), source: 0, visitor: report.visitor ?? eventIdOf(`nobody ${own}`) }
 }
 

@@ -1,5 +1,6 @@
 import type * as z from 'zod'
 import { halfCharacterIn } from '@/core/text'
+import { eventIdOf } from '../collect/report'
 import { cloudEventSchema, outsideReportSchema, reportOfCloudEvent, type OutsideReport } from '@/core/goals'
 
 /** What may be sent at once. */
@@ -7,7 +8,14 @@ export const MOST_REPORTS = 1000
 
 /** A report that was understood or not, with its place in what was sent, counted from one. */
 export type ReadReport =
-  | { readonly place: number; readonly report: OutsideReport }
+  | {
+      readonly place: number
+      readonly report: OutsideReport
+      /** As its sender calls it. */
+      readonly id: string
+      /** What makes it one: sent again, it is the same. */
+      readonly identity: string
+    }
   | { readonly place: number; readonly field: string; readonly fault: string }
 
 export class Unreadable extends Error {}
@@ -61,12 +69,53 @@ function checked(place: number, value: unknown): ReadReport {
   const half = halfCharacterIn(value)
   if (half !== null) return { place, field: half.join('.'), fault: 'this text holds half a character' }
   const found = outsideReportSchema.safeParse(value)
-  return found.success ? { place, report: found.data } : { place, ...firstFault(found.error) }
+  if (!found.success) return { place, ...firstFault(found.error) }
+  return { place, report: found.data, id: found.data.id, identity: found.data.id }
 }
 
 function cloud(place: number, value: unknown): ReadReport {
+  const half = halfCharacterIn(value)
+  if (half !== null) return { place, field: half.join('.'), fault: 'this text holds half a character' }
   const found = cloudEventSchema.safeParse(value)
-  return found.success ? checked(place, reportOfCloudEvent(found.data)) : { place, ...firstFault(found.error) }
+  if (!found.success) return { place, ...firstFault(found.error) }
+  const { id, source, data, data_base64: packed } = found.data
+  if (packed != null && data != null)
+    return { place, field: 'data_base64', fault: 'an event has data or data_base64, and not both' }
+  const unpacked = packed == null ? data : parsed(Buffer.from(packed, 'base64').toString('utf8'))
+  if (packed != null && unpacked === undefined) return { place, field: 'data_base64', fault: 'what is in it is no JSON' }
+  const identity = `cloud event ${JSON.stringify([source, id])}`
+  const read = checked(place, reportOfCloudEvent(found.data, eventIdOf(identity), unpacked))
+  return 'report' in read ? { ...read, id, identity } : read
+}
+
+/** Headers of a request, by their names in small letters. */
+type Headers = Readonly<Record<string, string | string[] | undefined>>
+
+/** Whether a request is a CloudEvent in the binary mode: its attributes in headers, its data as the body. */
+export function isBinaryCloudEvent(headers: Headers): boolean {
+  return headers['ce-specversion'] !== undefined || headers['ce-id'] !== undefined
+}
+
+/** An event in the binary mode (CloudEvents HTTP protocol binding 1.0.2, 3.1). */
+export function readBinary(headers: Headers, body: string): ReadReport[] {
+  const attributes = Object.entries(headers).flatMap(([name, value]) =>
+    name.startsWith('ce-') && typeof value === 'string' ? [[name.slice(3), headerText(value)] as const] : [],
+  )
+  const type = headers['content-type']
+  const isJson = typeof type === 'string' && /[/+]json\s*(;|$)/i.test(type)
+  const data = body === '' ? null : isJson ? parsed(body) : body
+  if (data === undefined) throw new Unreadable('The body is no JSON.')
+  return [cloud(1, { ...Object.fromEntries(attributes), ...(data === null ? {} : { data }) })]
+}
+
+/** What is outside ASCII comes percent-encoded in a header (3.1.3.2), and quotes may stand around the whole. */
+function headerText(value: string): string {
+  const bare = /^".*"$/.test(value) ? value.slice(1, -1).replace(/\\(.)/g, '$1') : value
+  try {
+    return decodeURIComponent(bare)
+  } catch {
+    return bare
+  }
 }
 
 function firstFault(error: z.ZodError): { field: string; fault: string } {

@@ -2,7 +2,7 @@
 
 import { Modal } from 'antd'
 import { useRouter } from 'next/navigation'
-import { useDeferredValue, useId, useState } from 'react'
+import { useDeferredValue, useId, useRef, useState } from 'react'
 import type { AccountView, FoundThing } from '@/contract/contract'
 import { useAsk } from '../talk'
 import { openOverlay, useOverlay } from './overlay'
@@ -62,6 +62,7 @@ export function Finder({ account, commands }: { account: AccountView; commands: 
 function FinderSheet({ account, commands }: { account: AccountView; commands: readonly Command[] }) {
   const router = useRouter()
   const list = useId()
+  const input = useRef<HTMLInputElement>(null)
   const [words, setWords] = useState('')
   const [at, setAt] = useState(0)
   const wanted = useDeferredValue(words.trim())
@@ -94,9 +95,18 @@ function FinderSheet({ account, commands }: { account: AccountView; commands: re
     document.getElementById(`${list}-${next}`)?.scrollIntoView({ block: 'nearest' })
   }
   return (
-    <Modal open title="Find" footer={null} onCancel={close} width={620} className="finder">
+    <Modal
+      open
+      title="Find"
+      footer={null}
+      closable={false}
+      onCancel={close}
+      width={620}
+      className="finder"
+      afterOpenChange={(isOpen) => isOpen && input.current?.focus()}
+    >
       <input
-        autoFocus
+        ref={input}
         role="combobox"
         aria-expanded
         aria-controls={list}

@@ -6,6 +6,7 @@ import { createContext, useContext, useState, type ReactNode } from 'react'
 import { nameless, type Identity } from '@/core/identity'
 import { Refused } from '../talk'
 import { theme } from '../theme'
+import { tellClock } from './wording'
 
 const SiteAddress = createContext('')
 const SiteIdentity = createContext<Identity>(nameless)
@@ -24,14 +25,17 @@ export function useSiteIdentity(): Identity {
 export function Studio({
   siteAddress,
   identity,
+  timeZone,
   nonce,
   children,
 }: {
   siteAddress: string
   identity: Identity
+  timeZone: string
   nonce: string | undefined
   children: ReactNode
 }) {
+  tellClock(timeZone)
   const [client] = useState(
     () =>
       new QueryClient({

@@ -2,11 +2,29 @@ import { count, percent } from '@/core/numbers'
 
 export { count }
 
-/** Moments and counts as they are read. */
-const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
-const moment = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
+/** By the site’s clock, wherever somebody reads it; it is told once, with the first screen. */
+let zone = 'UTC'
+let moment = momentFormat()
+let dayOfMoment = dayFormat(zone)
+const dayAlone = dayFormat('UTC')
 
-export const dayWords = (iso: string) => day.format(new Date(iso))
+export function tellClock(timeZone: string): void {
+  if (timeZone === zone) return
+  zone = timeZone
+  moment = momentFormat()
+  dayOfMoment = dayFormat(zone)
+}
+
+function momentFormat() {
+  return new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit', timeZone: zone })
+}
+
+function dayFormat(timeZone: string) {
+  return new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone })
+}
+
+/** The day of a moment; or a day alone, which no clock moves. */
+export const dayWords = (iso: string) => (iso.length === 10 ? dayAlone : dayOfMoment).format(new Date(iso))
 export const momentWords = (iso: string) => moment.format(new Date(iso))
 
 export function moneyWords(amount: number, currency: string): string {

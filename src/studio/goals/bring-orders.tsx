@@ -3,8 +3,15 @@
 import { App, Button, Modal, Select } from 'antd'
 import { useRef, useState } from 'react'
 import type { CsvField, CsvMapping, Output } from '@/contract/contract'
+import { decoded } from '@/core/formats/decoded'
+import { FileFault } from '@/core/formats/fault'
 import { count, plural } from '../frame/wording'
 import { talk, useTell, type Refused } from '../talk'
+
+const decimalWords = [
+  { value: '.', label: 'a point, as in 1,234.50' },
+  { value: ',', label: 'a comma, as in 1.234,50' },
+] as const
 
 const fieldWords: Readonly<Record<CsvField, string>> = {
   number: 'Order number',
@@ -32,13 +39,21 @@ export function BringOrders() {
     setReport(null)
   }
   const look = async (file: File) => {
-    const read = await file.text()
+    let read: string
+    try {
+      read = decoded(new Uint8Array(await file.arrayBuffer())).text
+    } catch (reason) {
+      return void message.error(reason instanceof FileFault ? reason.message : 'This file cannot be read.', 8)
+    }
     await talk('order.preview', { text: read }).then((seen) => {
       setText(read)
       setPreview(seen)
       setMapping(seen.mapping)
     }, failed)
   }
+  const column = mapping?.value ?? null
+  const found = column === null ? 'none' : (preview?.decimals[column] ?? 'none')
+  const isOpen = mapping?.decimal === null && (found === 'unclear' || found === 'both')
   return (
     <>
       <input
@@ -62,7 +77,7 @@ export function BringOrders() {
           title={report === null ? `${plural(preview.lines, 'line', 'lines')} to bring in` : 'Brought in'}
           okText={report === null ? 'Bring them in' : 'Done'}
           cancelText="Not now"
-          okButtonProps={{ loading: take.isPending }}
+          okButtonProps={{ loading: take.isPending, disabled: isOpen }}
           onCancel={close}
           onOk={() => (report === null ? take.mutate({ text, mapping }, { onError: failed }) : close())}
         >
@@ -83,11 +98,31 @@ export function BringOrders() {
                         { value: null, label: 'not in the table' },
                         ...preview.columns.map((label, index) => ({ value: index, label: label || `column ${index + 1}` })),
                       ]}
-                      onChange={(column: number | null) => setMapping({ ...mapping, [field]: column })}
+                      onChange={(chosen: number | null) =>
+                        setMapping({ ...mapping, [field]: chosen, ...(field === 'value' ? { decimal: null } : {}) })
+                      }
                     />
                   </label>
                 ))}
+                <label>
+                  <span>Before the cents</span>
+                  <Select
+                    aria-label="What stands before the cents"
+                    status={isOpen ? 'error' : ''}
+                    placeholder="say which"
+                    value={mapping.decimal ?? (found === '.' || found === ',' ? found : found === 'none' ? '.' : null)}
+                    options={[...decimalWords]}
+                    onChange={(decimal) => setMapping({ ...mapping, decimal })}
+                  />
+                </label>
               </div>
+              <p className={isOpen ? 'field-fault' : 'quiet'} role={isOpen ? 'alert' : undefined}>
+                {isOpen
+                  ? found === 'both'
+                    ? 'Some amounts have a comma before the cents and others a point. Say which of them is meant.'
+                    : 'The amounts can be read in two ways: 1.234 may be more than a thousand, or a little more than one. Say what stands before the cents.'
+                  : `A time without a zone is read by the clock of ${preview.timeZone}, the site’s.`}
+              </p>
               <div className="table-scroll">
                 <table className="rows">
                   <thead>
@@ -113,9 +148,24 @@ export function BringOrders() {
             <>
               <p>
                 {plural(report.taken, 'line was', 'lines were')} taken
-                {report.known === 0 ? '' : `, ${count(report.known)} had been brought in before`}
-                {report.refusedInAll === 0 ? '.' : `, ${count(report.refusedInAll)} were not taken:`}
+                {report.known === 0 ? '' : `, ${count(report.known)} had been brought in before`}.
               </p>
+              {report.repeatedInAll === 0 ? null : (
+                <>
+                  <p>
+                    {plural(report.repeatedInAll, 'line repeats', 'lines repeat')} another one of this table and{' '}
+                    {report.repeatedInAll === 1 ? 'counts' : 'count'} nothing:
+                  </p>
+                  <ul className="where-used">
+                    {report.repeated.map(({ line, fault }) => (
+                      <li key={line}>
+                        Line {line}: {fault}
+                      </li>
+                    ))}
+                  </ul>
+                </>
+              )}
+              {report.refusedInAll === 0 ? null : <p>{plural(report.refusedInAll, 'line was', 'lines were')} not taken:</p>}
               <ul className="where-used">
                 {report.refused.map(({ line, fault }) => (
                   <li key={line}>

@@ -1,6 +1,6 @@
 'use client'
 
-import { area, line, scaleLinear, scaleTime } from 'd3'
+import { area, line, scaleLinear, scaleUtc } from 'd3'
 import type { ResultView } from '@/contract/contract'
 import { signed } from '@/core/numbers'
 import { colourOf, markPath } from '../frame/marks'
@@ -19,7 +19,7 @@ export function EvidenceOverTime({ result, names }: { result: ResultView; names:
     1.5,
     Math.max(0.05, result.smallestEffect, ...settled.flatMap(({ lower, upper }) => [Math.abs(lower), Math.abs(upper)])),
   )
-  const x = scaleTime([new Date(Math.min(...days.map(Number))), new Date(Math.max(...days.map(Number)))], [LEFT, WIDTH - RIGHT])
+  const x = scaleUtc([new Date(Math.min(...days.map(Number))), new Date(Math.max(...days.map(Number)))], [LEFT, WIDTH - RIGHT])
   const y = scaleLinear([-reach, reach], [HEIGHT - BOTTOM, 12]).clamp(true)
   type Point = (typeof series)[number]['points'][number]
   const at = ({ day }: Point) => x(new Date(day))
@@ -92,7 +92,7 @@ export function EvidenceOverTime({ result, names }: { result: ResultView; names:
         })}
         {x.ticks(6).map((tick) => (
           <text key={tick.toISOString()} x={x(tick)} y={HEIGHT - 8} textAnchor="middle" className="tick">
-            {tick.toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })}
+            {tick.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' })}
           </text>
         ))}
       </svg>

@@ -52,9 +52,12 @@ export function SettingsScreen({ account }: { account: AccountView }) {
   )
 }
 
+const zones = ['UTC', ...Intl.supportedValuesOf('timeZone').filter((name) => name !== 'UTC')]
+
 function SiteSettings({ settings, may }: { settings: Output<'setting.read'>; may: boolean }) {
   const { message } = App.useApp()
   const [currency, setCurrency] = useState(settings.currency)
+  const [zone, setZone] = useState(settings.timeZone)
   const [seconds, setSeconds] = useState(settings.bounceSeconds)
   const [days, setDays] = useState(settings.auditDays)
   const save = useTell('setting.save', () => void message.success('Kept, and live.'))
@@ -118,6 +121,19 @@ function SiteSettings({ settings, may }: { settings: Output<'setting.read'>; may
           <span className="quiet">what goals and orders are worth is in it (ISO 4217)</span>
         </label>
         <label>
+          <span>Time zone</span>
+          <Select
+            aria-label="Time zone"
+            showSearch
+            value={zone}
+            disabled={!may}
+            popupMatchSelectWidth={false}
+            options={zones.map((name) => ({ value: name, label: name.replaceAll('_', ' ') }))}
+            onChange={setZone}
+          />
+          <span className="quiet">days are counted, and times shown, by its clock; what was counted before stays as it is</span>
+        </label>
+        <label>
           <span>A bounce</span>
           <InputNumber
             aria-label="Seconds of a bounce"
@@ -147,9 +163,15 @@ function SiteSettings({ settings, may }: { settings: Output<'setting.read'>; may
         </label>
       </div>
       <Button
-        disabled={!may || (currency === settings.currency && seconds === settings.bounceSeconds && days === settings.auditDays)}
+        disabled={
+          !may ||
+          (currency === settings.currency &&
+            zone === settings.timeZone &&
+            seconds === settings.bounceSeconds &&
+            days === settings.auditDays)
+        }
         loading={save.isPending}
-        onClick={() => save.mutate({ currency, bounceSeconds: seconds, auditDays: days }, failed)}
+        onClick={() => save.mutate({ currency, timeZone: zone, bounceSeconds: seconds, auditDays: days }, failed)}
       >
         Keep these
       </Button>

@@ -61,7 +61,7 @@ function TodaySheet({ today }: { today: Today }) {
               <h3>
                 <Link href="/settings">The site has no name yet</Link>
               </h3>
-              <p>Say in the settings what it calls itself, its language, and the currency of its goals.</p>
+              <p>Say in the settings what it calls itself, its language, its time zone, and the currency of its goals.</p>
             </div>
           </article>
         ) : null}

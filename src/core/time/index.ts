@@ -1,0 +1,2 @@
+export { calendarOf, type Calendar, type Day } from './calendar'
+export { isTimeZone } from './zone'

@@ -1,0 +1,49 @@
+import { calendarOf } from '@/core/time'
+import { decimalsOf, guessMapping, readLines, readOrderTable } from './order-table'
+
+const now = new Date('2026-03-10T02:30:00Z')
+
+function read(text: string, zone = 'UTC', decimal: '.' | ',' | null = null) {
+  const table = readOrderTable(text)
+  const mapping = { ...guessMapping(table.columns), decimal }
+  return readLines(table, { mapping, now, currency: 'EUR', calendar: calendarOf(zone) })
+}
+
+test.each([
+  ['UTC', '2026-03-02T10:00:00.000Z', '2026-03-02T12:00:00.000Z'],
+  ['Asia/Tokyo', '2026-03-02T01:00:00.000Z', '2026-03-02T03:00:00.000Z'],
+  ['America/Los_Angeles', '2026-03-02T18:00:00.000Z', '2026-03-02T20:00:00.000Z'],
+])('times without a zone are by the clock of the site: %s', (zone, ten, noon) => {
+  const { happened } = read('order;date;amount\n1;2026-03-02 10:00;5\n2;2026-03-02;5\n3;2026-03-02T10:00:00Z;5', zone)
+  expect(happened.map(({ at }) => at.toISOString())).toEqual([ten, noon, '2026-03-02T10:00:00.000Z'])
+})
+
+test('today has happened, east and west of Greenwich; a day that there is not has not', () => {
+  for (const [zone, today] of [
+    ['Pacific/Auckland', '2026-03-10'],
+    ['America/Los_Angeles', '2026-03-09'],
+  ] as const)
+    expect(read(`order,date,amount\n1,${today},5`, zone)).toMatchObject({ happened: [{ line: 2 }], refused: [] })
+  expect(read('order,date,amount\n1,2026-02-30,5').refused).toEqual([
+    { line: 2, fault: expect.stringContaining('“2026-02-30” is no moment') },
+  ])
+})
+
+test('the decimal sign is that of the whole column', () => {
+  const values = (text: string) => read(text).happened.map(({ happening }) => 'value' in happening && happening.value)
+  expect(values('order;amount\n1;1.234\n2;12,50')).toEqual([1234, 12.5])
+  expect(values('order;amount\n1;1,234\n2;12.50')).toEqual([1234, 12.5])
+  expect(() => read('order;amount\n1;1.234')).toThrow('can be read in two ways')
+  expect(() => read('order;amount\n1;12.50\n2;12,50')).toThrow('which of them is meant')
+  expect(read('order;amount\n1;1.234', 'UTC', ',').happened).toMatchObject([{ happening: { value: 1234 } }])
+  expect(decimalsOf(readOrderTable('order;amount;note\n1;1.234;x'))).toEqual(['none', 'unclear', 'none'])
+})
+
+test('an order that is repeated is said, and counts as it stood first', () => {
+  const { happened, repeated } = read('order,amount\n7,5.00\n8,6.00\n7,5.00\n7,9.00')
+  expect(happened.map(({ line }) => line)).toEqual([2, 3])
+  expect(repeated).toEqual([
+    { line: 4, fault: 'it says again what line 2 says' },
+    { line: 5, fault: 'it says again what line 2 says, but otherwise: that line counts' },
+  ])
+})
