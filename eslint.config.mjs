@@ -38,7 +38,7 @@ const rooms = [
   { room: 'demo', may: ['core', 'contract', 'components', 'server', 'serving', 'site', 'jobs'] },
   { room: 'studio-server', may: ['serving'] },
   { room: 'reader', may: ['core', 'components', 'server', 'site/compile'] },
-  { room: 'app', may: ['core', 'contract', 'server', 'serving', 'studio'] },
+  { room: 'app', may: ['core', 'contract', 'components/exchange', 'server', 'serving', 'studio'] },
 ]
 
 const zones = rooms.map(({ room, may }) => ({

@@ -14,6 +14,8 @@ export const databasePrograms: readonly Needed[] = [
   { program: '/usr/bin/mariadb-admin', debianPackage: 'mariadb-client' },
 ]
 export const browserPrograms: readonly Needed[] = [{ program: '/usr/bin/chromium', debianPackage: 'chromium' }]
+/** What the checker of HTML runs on. */
+export const checkerPrograms: readonly Needed[] = [{ program: '/usr/bin/java', debianPackage: 'default-jre-headless' }]
 
 /** Installs what is missing, as root or through sudo; says what to install where neither is possible. */
 export async function ensurePrograms(needed: readonly Needed[]): Promise<void> {

@@ -5,14 +5,14 @@ import { connect } from '@/server/database/connect'
 import { migrate } from '@/server/database/migrations'
 import { seedDemo } from '@/demo/seed'
 import { buildBeside, buildLook, buildProcesses } from './build'
-import { browserPrograms, databasePrograms, ensurePrograms } from './debian'
+import { browserPrograms, checkerPrograms, databasePrograms, ensurePrograms } from './debian'
 import { emptyDatabase, removeDatabase, startDatabase, stopDatabase } from './private-database'
 import { ensurePortsFree, Processes } from './processes'
 import { processEnvironment, readSettings, siteAddress, type Settings } from './settings'
 
 /** Everything that must hold before a change goes in, on a database and ports of its own; side by side what can be. */
 export async function runTests(): Promise<number> {
-  const installed = ensurePrograms([...databasePrograms, ...browserPrograms])
+  const installed = ensurePrograms([...databasePrograms, ...browserPrograms, ...checkerPrograms])
   // Said where it is waited for.
   installed.catch(() => undefined)
   if (!npmRun('typegen', process.env)) return 1

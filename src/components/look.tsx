@@ -3,6 +3,7 @@ import type { ContentDocument } from '@/core/document'
 import type { Identity } from '@/core/identity'
 import type { DocumentId, NodeId } from '@/core/ids'
 import type { ComponentType, Fields, PropsOf } from './component-type'
+import type { Rank } from './heading/rank'
 
 /** What a look may know of the site around it. */
 export interface SiteView {
@@ -42,6 +43,8 @@ export interface LookProps<Props> {
   readonly children: ReactNode
   /** Where it stands among its siblings. */
   place(): { readonly parent: NodeId | null; readonly first: boolean }
+  /** The rank of a title that comes with it: one below the heading before it. */
+  rank(): Rank
   /** Where a form at this place is sent. */
   formAddress(): string
   /** Another document whole, at this place: a shared component. */

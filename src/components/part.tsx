@@ -2,6 +2,7 @@ import { Fragment, memo, type ReactNode } from 'react'
 import { parentOf, type ContentDocument, type PropValue } from '@/core/document'
 import type { DocumentId, NodeId } from '@/core/ids'
 import { propsOf } from './component-type'
+import { rankAt } from './heading/rank'
 import type { Mark, SiteView } from './look'
 import { looks } from './looks'
 import { componentTypes } from './types'
@@ -41,6 +42,7 @@ export function Part({ document, node: id, rendering }: PartProps): ReactNode {
     document: document.id,
     site: rendering.site,
     children: node.children.map((child) => <Place key={child} document={document} node={child} rendering={rendering} />),
+    rank: () => rankAt(document, id),
     formAddress: () => rendering.site.formAddress(document, id),
     place: () => {
       const parent = parentOf(document, id)

@@ -28,7 +28,7 @@ import { tab, tabs } from './tabs/fields'
 import { testimonial } from './testimonial/fields'
 import { text } from './text/fields'
 import { video } from './video/fields'
-import type { ContentDocument, ContentNode, Edit, Props, PropValue, Subtree, Vocabulary } from '@/core/document'
+import type { ContentDocument, ContentNode, DocumentKind, Edit, Props, PropValue, Subtree, Vocabulary } from '@/core/document'
 import { applyEdit, documentSchema, nodeAt, walk } from '@/core/document'
 import { own } from '@/core/own'
 
@@ -84,6 +84,17 @@ const unmarked = new Set(['page', 'mainPart', 'menuTree', 'menu', 'sharedPart', 
 export const componentTypes: ReadonlyMap<string, ComponentType> = new Map(
   all.map((type) => [type.type, unmarked.has(type.type) ? type : { ...type, fields: { ...type.fields, marker } }]),
 )
+
+/** What a document of each kind begins with. */
+export const rootTypes: Readonly<Record<DocumentKind, string>> = {
+  page: 'page',
+  template: 'page',
+  menu: 'menuTree',
+  callToAction: 'callToActionText',
+  shared: 'sharedPart',
+  style: 'style',
+  letter: 'letter',
+}
 
 /** Every marker in a document, with the components that carry it. */
 export function markersIn(document: ContentDocument): Map<string, NodeId[]> {
@@ -155,6 +166,12 @@ export function vocabularyOf(documents: readonly ContentDocument[]): Vocabulary 
 export function checkDocument(document: ContentDocument): { ok: true; document: ContentDocument } | { ok: false; fault: string } {
   const readable = documentSchema.safeParse(document)
   if (!readable.success) return { ok: false, fault: readable.error.issues[0]?.message ?? 'it could not be read back' }
+  const root = nodeAt(document, document.root).type
+  if (root !== rootTypes[document.kind])
+    return {
+      ok: false,
+      fault: `a ${vocabulary.typeName(rootTypes[document.kind])} cannot begin with a ${vocabulary.typeName(root)}`,
+    }
   const nodes: Record<string, ContentNode> = {}
   for (const id of walk(document)) {
     const node = document.nodes[id]

@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import { isInherited } from './own'
+import { NOT_INHERITED } from './own'
 
 declare const kindOfId: unique symbol
 
@@ -18,7 +18,7 @@ export type AccountId = Id<'account'>
 export const idText = z
   .string()
   .regex(/^[a-z0-9][a-z0-9-]{0,39}$/, 'an id has 1 to 40 of a–z, 0–9 and “-”')
-  .refine((text) => !isInherited(text), 'this word cannot be an id; choose another')
+  .regex(NOT_INHERITED, 'this word cannot be an id; choose another')
 
 /** In the schemas at the border: the one place where text from outside becomes an id. */
 function idSchema<Kind extends string>() {

@@ -3,7 +3,8 @@ export function own<Value>(object: { readonly [name: string]: Value }, name: str
   return Object.hasOwn(object, name) ? object[name] : undefined
 }
 
-/** A name that every object answers to. As an id or a property’s name it would find what nobody put there. */
-export function isInherited(name: string): boolean {
-  return name in {}
-}
+/**
+ * Any text but a name that every object answers to: as an id or a property’s name that would find what nobody put there.
+ * A pattern, so that a published schema says it too.
+ */
+export const NOT_INHERITED = new RegExp(`^(?!(?:${Object.getOwnPropertyNames(Object.prototype).join('|')})$)`)

@@ -386,7 +386,7 @@ const reserve = pageOf({
         ],
         [
           picture('town', 'The van in front of a row of houses', 'square'),
-          heading('What happens next', 'h3'),
+          heading('What happens next', 'h2', { size: 'medium' }),
           text(
             '<ol><li>We write within a day with the nearest delivery.</li><li>The van brings it, Tuesday or Friday.</li><li>The first month starts when you have played it.</li></ol>',
           ),
@@ -460,7 +460,7 @@ const about = pageOf({
           'Pinemoth belongs to its eleven members of staff. Whatever is left at the end of a year becomes more instruments; last year it was six harps and a marimba.',
         ),
         piece('video', { film: 'bow', poster: 'violin', caption: 'Four strings, seen from close by', loop: true }, [], 'film'),
-        heading('What we promise', 'h3'),
+        heading('What we promise', 'h2', { size: 'medium' }),
         text(
           '<ul><li>You may give anything back on any day.</li><li>Nothing leaves the shelf that we would not play ourselves.</li><li>Letters are answered by a person who has held your instrument.</li></ul>',
           {},

@@ -87,7 +87,7 @@ export function templates(withMenus: boolean): readonly ContentDocument[] {
                 field('Message', 'message', 'textarea'),
               ]),
             ],
-            [heading('What happens next', 'h3'), text('<ol><li>We read it.</li><li>We write back.</li></ol>')],
+            [heading('What happens next', 'h2', { size: 'medium' }), text('<ol><li>We read it.</li><li>We write back.</li></ol>')],
           ]),
         ]),
       ],

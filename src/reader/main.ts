@@ -1,6 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads'
 import { readHtml } from '@/components/html/read'
-import { FileFault, readExchange, readOpml } from '@/core/formats'
+import { readExchange } from '@/components/exchange/read'
+import { FileFault, readOpml } from '@/core/formats'
 import { nodeIdSchema } from '@/core/ids'
 import { readArchiveFile } from '@/server/formats/archive-file'
 import type { LookAnswer, Looking, Read, ReaderAnswer, ReaderTask } from '@/server/formats/reader-tasks'
@@ -17,7 +18,7 @@ async function read(task: ReaderTask): Promise<Read<ReaderTask['kind']>> {
     case 'opml':
       return readOpml(task.text)
     case 'exchange':
-      return readExchange(task.text)
+      return readExchange(task.text, fresh)
     case 'archive':
       return readArchiveFile(task.path)
     default:

@@ -1,4 +1,4 @@
-import { exchangeJsonSchema } from '@/core/formats'
+import { exchangeJsonSchema } from '@/components/exchange/schema'
 
 /** The schema of the files that documents, variants and tests come and go in. */
 export function GET(): Response {

@@ -7,25 +7,28 @@ export const cardListLook = look<typeof cardList>(({ props, mark, children }) =>
   </div>
 ))
 
-export const cardLook = look<typeof card>(({ props, mark, site }) => (
-  <article className="card" {...mark}>
-    {props.picture === '' ? null : <img src={site.pictureAddress(props.picture)} alt="" width={320} height={320} />}
-    <div className="card-words">
-      <h3>
-        {props.link === '' ? (
-          <span data-f="title">{props.title}</span>
-        ) : (
-          <a href={site.addressOf(props.link)} data-f="title">
-            {props.title}
-          </a>
+export const cardLook = look<typeof card>(({ props, mark, site, rank }) => {
+  const Title = rank()
+  return (
+    <article className="card" {...mark}>
+      {props.picture === '' ? null : <img src={site.pictureAddress(props.picture)} alt="" width={320} height={320} />}
+      <div className="card-words">
+        <Title>
+          {props.link === '' ? (
+            <span data-f="title">{props.title}</span>
+          ) : (
+            <a href={site.addressOf(props.link)} data-f="title">
+              {props.title}
+            </a>
+          )}
+        </Title>
+        {props.words === '' ? null : <p data-f="words">{props.words}</p>}
+        {props.note === '' ? null : (
+          <p className="note" data-f="note">
+            {props.note}
+          </p>
         )}
-      </h3>
-      {props.words === '' ? null : <p data-f="words">{props.words}</p>}
-      {props.note === '' ? null : (
-        <p className="note" data-f="note">
-          {props.note}
-        </p>
-      )}
-    </div>
-  </article>
-))
+      </div>
+    </article>
+  )
+})

@@ -4,25 +4,28 @@ import { look } from '../look'
 import { page } from '../page/fields'
 import type { pageList } from './fields'
 
-export const pageListLook = look<typeof pageList>(({ props, mark, site, listed }) => (
-  <div className={`cards ${props.arrangement}`} {...mark}>
-    {site.pagesOfType(props.pageType).map((one) =>
-      listed(one, (document, cardMark) => {
-        const about = propsOf(page, nodeAt(document, document.root))
-        return (
-          <article className="card" {...cardMark}>
-            {!props.pictures || about.picture === '' || props.arrangement === 'titles' ? null : (
-              <img src={site.pictureAddress(about.picture)} alt="" width={320} height={240} />
-            )}
-            <div className="card-words">
-              <h3>
-                <a href={site.addressOf(`page:${document.id}`)}>{about.listTitle || about.title}</a>
-              </h3>
-              {about.teaser === '' || props.arrangement === 'titles' ? null : <p>{about.teaser}</p>}
-            </div>
-          </article>
-        )
-      }),
-    )}
-  </div>
-))
+export const pageListLook = look<typeof pageList>(({ props, mark, site, listed, rank }) => {
+  const Title = rank()
+  return (
+    <div className={`cards ${props.arrangement}`} {...mark}>
+      {site.pagesOfType(props.pageType).map((one) =>
+        listed(one, (document, cardMark) => {
+          const about = propsOf(page, nodeAt(document, document.root))
+          return (
+            <article className="card" {...cardMark}>
+              {!props.pictures || about.picture === '' || props.arrangement === 'titles' ? null : (
+                <img src={site.pictureAddress(about.picture)} alt="" width={320} height={240} />
+              )}
+              <div className="card-words">
+                <Title>
+                  <a href={site.addressOf(`page:${document.id}`)}>{about.listTitle || about.title}</a>
+                </Title>
+                {about.teaser === '' || props.arrangement === 'titles' ? null : <p>{about.teaser}</p>}
+              </div>
+            </article>
+          )
+        }),
+      )}
+    </div>
+  )
+})

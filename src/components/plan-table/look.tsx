@@ -7,22 +7,25 @@ export const planTableLook = look<typeof planTable>(({ props, mark, children }) 
   </div>
 ))
 
-export const planLook = look<typeof plan>(({ props, mark, site }) => (
-  <article className={props.favoured ? 'plan favoured' : 'plan'} {...mark}>
-    <h3 data-f="title">{props.title}</h3>
-    <p className="price">
-      <strong data-f="price">{props.price}</strong> <span data-f="period">{props.period}</span>
-    </p>
-    <ul>
-      {props.includes
-        .split('\n')
-        .filter(Boolean)
-        .map((item) => (
-          <li key={item}>{item}</li>
-        ))}
-    </ul>
-    <a className={props.favoured ? 'button brass' : 'button quiet'} href={site.addressOf(props.link)} data-f="buttonWords">
-      {props.buttonWords}
-    </a>
-  </article>
-))
+export const planLook = look<typeof plan>(({ props, mark, site, rank }) => {
+  const Title = rank()
+  return (
+    <article className={props.favoured ? 'plan favoured' : 'plan'} {...mark}>
+      <Title data-f="title">{props.title}</Title>
+      <p className="price">
+        <strong data-f="price">{props.price}</strong> <span data-f="period">{props.period}</span>
+      </p>
+      <ul>
+        {props.includes
+          .split('\n')
+          .filter(Boolean)
+          .map((item) => (
+            <li key={item}>{item}</li>
+          ))}
+      </ul>
+      <a className={props.favoured ? 'button brass' : 'button quiet'} href={site.addressOf(props.link)} data-f="buttonWords">
+        {props.buttonWords}
+      </a>
+    </article>
+  )
+})

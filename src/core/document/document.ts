@@ -1,6 +1,6 @@
 import * as z from 'zod'
 import { documentIdSchema, idText, nodeIdSchema, type DocumentId, type NodeId } from '../ids'
-import { isInherited, own } from '../own'
+import { NOT_INHERITED, own } from '../own'
 
 /** What a property can hold: text, a number, yes or no, or a list of texts. */
 export type PropValue = string | number | boolean | readonly string[]
@@ -43,10 +43,10 @@ export interface Subtree {
 export const propNameSchema = z
   .string()
   .regex(/^[a-z][a-zA-Z0-9]{0,39}$/, 'a name has 1 to 40 letters and digits and starts with a small letter')
-  .refine((name) => !isInherited(name), 'this word cannot be a name; choose another')
+  .regex(NOT_INHERITED, 'this word cannot be a name; choose another')
 
 /** More than a page that anybody would look at has; what is larger could not be drawn, or read back, in time. */
-const MOST_CHILDREN = 500
+export const MOST_CHILDREN = 500
 const MOST_NODES = 3000
 const DEEPEST = 40
 

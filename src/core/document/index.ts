@@ -3,6 +3,7 @@ export {
   commonAncestor,
   documentKinds,
   documentSchema,
+  MOST_CHILDREN,
   propNameSchema,
   propValueSchema,
   subtreeSchema,

@@ -54,6 +54,7 @@ export const designSchema = z.object({
     .min(1)
     .max(MOST_ARMS)
     .refine((arms) => arms[0]?.version === ORIGINAL, 'the original comes first')
+    .meta({ prefixItems: [{ properties: { version: { const: ORIGINAL } } }] })
     .refine((arms) => new Set(arms.map(({ version }) => version)).size === arms.length, 'a version stands in the test once'),
   share: basisPoints,
   primary: goalIdSchema.nullable(),

@@ -1,6 +1,6 @@
 export { FileFault } from './fault'
 export { readOpml, writeOpml, type OutlineFile, type OutlineItem } from './opml'
-export { exchangeJsonSchema, parseJson, readExchange, writeExchange, type Exchange } from './exchange'
+export { parseJson } from './json'
 export { linkFrom, type OwnPages } from './own-address'
 export { decoded, refuseOtherThanText, type Decoded } from './decoded'
 export { amountOf, decimalOf, type Decimal, type FoundDecimal } from './amounts'

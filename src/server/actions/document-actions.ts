@@ -19,7 +19,7 @@ import { titleOf } from '@/components/references'
 import { codesBroughtBy, codesIn } from '@/components/scripts'
 import { rulesOf } from '@/components/style/reach'
 import { scopeStyle } from '@/components/style/scope'
-import { vocabularyOf } from '@/components/types'
+import { rootTypes, vocabularyOf } from '@/components/types'
 import { inTransaction, type Database } from '../database/connect'
 import { Failure } from '../failure'
 import { newId } from '../new-id'
@@ -170,16 +170,6 @@ function withRootProps(document: ContentDocument, props: Record<string, string>)
   const root = nodeAt(document, document.root)
   const fresh = { ...root, props: { ...root.props, ...props, ...(document.kind === 'page' ? { route: '' } : {}) } }
   return { ...document, nodes: { ...document.nodes, [document.root]: fresh } }
-}
-
-const rootTypes: Readonly<Record<DocumentKind, string>> = {
-  page: 'page',
-  template: 'page',
-  menu: 'menuTree',
-  callToAction: 'callToActionText',
-  shared: 'sharedPart',
-  style: 'style',
-  letter: 'letter',
 }
 
 /** A document with nothing in it; a page gets the header and the foot that the front page has. */

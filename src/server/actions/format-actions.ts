@@ -3,13 +3,10 @@ import type { AccountView, ImportReport } from '@/contract/contract'
 import { nodeAt, type ContentDocument, type ContentNode } from '@/core/document'
 import { combinationId, designSchema, goalsOf, partsOf, type Version } from '@/core/experiment'
 import {
-  exchangeJsonSchema,
   FileFault,
   linkFrom,
   refuseOtherThanText,
-  writeExchange,
   writeOpml,
-  type Exchange,
   type OutlineFile,
   type OutlineItem,
   type OwnPages,
@@ -18,6 +15,9 @@ import { documentIdSchema, nodeIdSchema, versionIdSchema, type NodeId } from '@/
 import type { Around } from '@/components/html/building'
 import type { ReadPage } from '@/components/html/read'
 import { writeHtml } from '@/components/html/write'
+import { unfitEdits } from '@/components/exchange/branch'
+import { exchangeJsonSchema } from '@/components/exchange/schema'
+import { writeExchange, type Exchange } from '@/components/exchange/write'
 import { titleOf } from '@/components/references'
 import { codesBroughtBy, codesIn } from '@/components/scripts'
 import { siteView } from '@/components/site-view'
@@ -46,7 +46,7 @@ export const formatActions: Area<'format'> = {
     const site = siteView([...surroundings.filter(({ id }) => id !== draft.id), draft], { identity })
     switch (as) {
       case 'json':
-        return file(draft.id, 'json', 'application/json', writeExchange({ ...head, kind: 'document', document: draft }))
+        return file(draft.id, 'json', 'application/json', writeExchange({ kind: 'document', document: draft }))
       case 'html':
         if (draft.kind !== 'page') throw new Failure('input', 'Only a page can be written as HTML.')
         return file(draft.id, 'html', 'text/html', writeHtml(draft, site, siteOrigin()))
@@ -78,7 +78,7 @@ export const formatActions: Area<'format'> = {
       ),
     }))
     const goals = withParts(goalsOf(row.design), libraryOf(await listGoals(db)))
-    return file(test, 'json', 'application/json', writeExchange({ ...head, kind: 'test', design: row.design, versions, goals }))
+    return file(test, 'json', 'application/json', writeExchange({ kind: 'test', design: row.design, versions, goals }))
   },
 
   'format.schema': () => Promise.resolve({ text: exchangeJsonSchema() }),
@@ -98,8 +98,9 @@ export const formatActions: Area<'format'> = {
           return await inTransaction(db, (trx) => takeOpml(trx, context, outline, title))
         }
         case 'json': {
-          const exchange = await readApart({ kind: 'exchange', text })
-          return await inTransaction(db, (trx) => takeExchange(trx, context, exchange))
+          const { content, notes } = await readApart({ kind: 'exchange', text })
+          const report = await inTransaction(db, (trx) => takeExchange(trx, context, content))
+          return { ...report, notes: [...notes, ...report.notes] }
         }
         default:
           return as satisfies never
@@ -110,8 +111,6 @@ export const formatActions: Area<'format'> = {
     }
   },
 }
-
-const head = { format: 'upbeat-sprig', version: 1 } as const
 
 function file(name: string, ending: string, type: string, text: string) {
   return { name: `${name}.${ending}`, type, text }
@@ -196,7 +195,10 @@ async function takeExchange(trx: Knex.Transaction, { account }: Context, content
         throw new FileFault(`“${title}” has no component “${content.node}”, so its variant has no place here.`)
       await allowScripts(trx, account, codesBroughtBy(content.variant.edits))
       await insertVersion(trx, account.name, content.document, content.node, content.variant, null, draft)
-      return { made: [{ id: content.document, kind: draft.kind, title, path: path ?? '' }], notes: [] }
+      return {
+        made: [{ id: content.document, kind: draft.kind, title, path: path ?? '' }],
+        notes: unfitNotes(draft, content.variant),
+      }
     }
     case 'test':
       return takeTest(trx, account, content)
@@ -239,6 +241,7 @@ async function takeTest(
     created_by: author,
   })
   if (number === undefined) throw new Error('the database gave no number for the new test')
+  const notes: string[] = []
   for (const version of content.versions) {
     const part = parts[version.part]
     const home = homes[version.part]
@@ -246,9 +249,18 @@ async function takeTest(
       throw new FileFault(`versions › “${version.name}”: there is no part ${version.part}.`)
     await allowScripts(trx, account, codesBroughtBy(version.edits))
     await insertVersion(trx, author, part.document, part.node, { ...version, id: renamed(version.id) }, number, home.draft)
+    notes.push(...unfitNotes(home.draft, version))
   }
   await indexTest(trx, number, design)
-  return { made: [{ id: design.document, kind: 'page', title: design.name, path: `/tests/${testId(number)}` }], notes: [] }
+  return { made: [{ id: design.document, kind: 'page', title: design.name, path: `/tests/${testId(number)}` }], notes }
+}
+
+/** What a version changes that is not there. */
+function unfitNotes(draft: ContentDocument, { name, edits }: Version): string[] {
+  return unfitEdits(draft, edits).map(
+    ({ place, node }) =>
+      `‘${name}’, edit ${place}: it is about a part “${node}” that is not there. It is kept, and shows nothing.`,
+  )
 }
 
 async function insertVersion(

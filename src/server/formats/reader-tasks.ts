@@ -1,4 +1,5 @@
-import type { Exchange, OutlineFile } from '@/core/formats'
+import type { Exchange } from '@/components/exchange/write'
+import type { OutlineFile } from '@/core/formats'
 import type { Around } from '@/components/html/building'
 import type { ReadPage } from '@/components/html/read'
 import type { Shown } from '@/core/experiment'
@@ -30,7 +31,7 @@ export type ReaderTask =
 interface Results {
   readonly html: ReadPage
   readonly opml: OutlineFile
-  readonly exchange: Exchange
+  readonly exchange: { readonly content: Exchange; readonly notes: readonly string[] }
   readonly archive: ArchivedSite
 }
 export type Read<Kind extends ReaderTask['kind']> = Results[Kind]

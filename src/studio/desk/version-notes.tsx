@@ -4,8 +4,8 @@ import { App, Button, Input, Select } from 'antd'
 import { mayAs, type AccountView, type DocumentView, type VersionView } from '@/contract/contract'
 import { ancestorsOf, apply, describe, nodeAt, walk, type ContentDocument } from '@/core/document'
 import { isOpenToChange } from '@/core/experiment'
-import { writeExchange } from '@/core/formats'
 import { documentIdSchema } from '@/core/ids'
+import { writeExchange } from '@/components/exchange/write'
 import { titleOf } from '@/components/references'
 import { starterOf } from '@/components/starters'
 import { vocabularyOf } from '@/components/types'
@@ -237,8 +237,6 @@ function addScript({ editing, shown }: Desk, version: VersionView): void {
 
 function versionFile(document: ContentDocument, { id, name, edits, node }: VersionView) {
   const text = writeExchange({
-    format: 'upbeat-sprig',
-    version: 1,
     kind: 'variant',
     document: document.id,
     node,

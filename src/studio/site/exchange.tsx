@@ -53,10 +53,14 @@ export function Exchange({ account }: { account: AccountView }) {
         <Button size="small" onClick={() => input.current?.click()}>
           Take a file over
         </Button>
-        <Button size="small" href="/api/archive">
-          Save the whole site
-        </Button>
-        {account.role === 'administrator' ? <LoadSite /> : null}
+        {account.role === 'administrator' ? (
+          <>
+            <Button size="small" href="/api/archive">
+              Save the whole site
+            </Button>
+            <LoadSite />
+          </>
+        ) : null}
       </div>
       <p className="schema">
         <a href="/schema.json">The schema of the JSON files</a>

@@ -1,7 +1,9 @@
 import { headers } from 'next/headers'
 import { log } from '@/app/log'
+import { answer } from '@/app/request-guard'
 import { requireAccount } from '@/app/session'
 import { takeUpload } from '@/app/upload'
+import { mayAs } from '@/contract/contract'
 import { record } from '@/server/audit'
 import { sharedDatabase } from '@/server/database/connect'
 import { lookAtArchive, readArchive, writeArchive } from '@/server/formats/archive'
@@ -9,11 +11,16 @@ import { CLIENT_ADDRESS } from '@/serving/client-address-header'
 
 const LIMIT = 200_000_000
 
-/** The whole site as one file, written while it goes out. */
+/** The whole site as one file, written while it goes out: for who may also load one. */
 export async function GET(): Promise<Response> {
   const account = await requireAccount()
   const db = sharedDatabase()
-  await record(db, { account, address: (await headers()).get(CLIENT_ADDRESS) ?? 'unknown', action: 'archive.save' })
+  const entry = { account, address: (await headers()).get(CLIENT_ADDRESS) ?? 'unknown', action: 'archive.save' as const }
+  if (!mayAs(account.role, 'administrator')) {
+    await record(db, entry, 'refused')
+    return answer(403, { fault: 'Only an administrator can save the whole site.', code: 'role' })
+  }
+  await record(db, entry)
   const chunks = writeArchive(db)
   const body = new ReadableStream<Uint8Array>({
     async pull(controller) {
