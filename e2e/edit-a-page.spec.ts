@@ -208,7 +208,7 @@ test('a page from elsewhere comes in as HTML, and what has no place is named', a
     .getByLabel('File to take over')
     .setInputFiles({ name: 'page.html', mimeType: 'text/html', buffer: Buffer.from(html) })
   const dialog = page.getByRole('dialog')
-  await expect(dialog.getByText('Line 2: <table> has no component here and was left out.')).toBeVisible()
+  await expect(dialog.getByText('Line 2: <table> (“1”) has no component here and was left out.')).toBeVisible()
   await dialog.getByRole('link', { name: 'From elsewhere' }).click()
   await expect(sheet(page).locator('h1')).toHaveText('Hello')
   const download = page.waitForEvent('download')

@@ -6,7 +6,7 @@ export const firstPage = documentOf(
   'page',
   piece('page', { title: 'Your site', description: '', path: '/', pageType: 'Page' }, [
     piece('mainPart', {}, [
-      section('cream', [
+      section('light', [
         heading('This is the first page of your site.', 'h1', {}, 'title'),
         lead('Open it in the studio, select a part, and write over it.'),
         text('Make a variant of a part, say what counts, and see which one works.'),

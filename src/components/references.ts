@@ -1,5 +1,6 @@
 import { nodeAt, type ContentDocument } from '@/core/document'
 import type { DocumentId, NodeId } from '@/core/ids'
+import { pageList } from './page-list/fields'
 import { readOverrides } from './shared/overrides'
 import { componentTypes } from './types'
 
@@ -40,7 +41,7 @@ function overridden(node: NodeId, lines: readonly string[]): Reference[] {
 /** The types of pages that a document lists. */
 export function listedTypes(document: ContentDocument): string[] {
   return Object.values(document.nodes).flatMap(({ type, props }) =>
-    type === 'pageList' ? [String(props.pageType ?? 'Article')] : [],
+    type === 'pageList' ? [String(props.pageType ?? pageList.fields.pageType.fallback)] : [],
   )
 }
 

@@ -30,7 +30,9 @@ import { text } from './text/fields'
 import { video } from './video/fields'
 import type { ContentDocument, ContentNode, DocumentKind, Edit, Props, PropValue, Subtree, Vocabulary } from '@/core/document'
 import { applyEdit, documentSchema, nodeAt, walk } from '@/core/document'
+import type { Identity } from '@/core/identity'
 import { own } from '@/core/own'
+import { inColour } from './colours'
 
 const all: readonly ComponentType[] = [
   page,
@@ -141,8 +143,8 @@ export const vocabulary: Vocabulary = {
   },
 }
 
-/** The same, with the titles of pages, menus and calls to action instead of their ids. */
-export function vocabularyOf(documents: readonly ContentDocument[]): Vocabulary {
+/** The same, with the titles of pages, menus and calls to action instead of their ids, and the site’s names of colours. */
+export function vocabularyOf(documents: readonly ContentDocument[], { colours }: Identity): Vocabulary {
   const titles = new Map<string, string>(
     documents.map((document) => [document.id, excerptOf(nodeAt(document, document.root)) || document.id]),
   )
@@ -153,7 +155,8 @@ export function vocabularyOf(documents: readonly ContentDocument[]): Vocabulary 
       const control = fieldOf(type, prop)?.control
       if (control === 'document') return titles.get(text) ?? text
       if (control === 'link' && text.startsWith('page:')) return titles.get(text.slice('page:'.length)) ?? text
-      return vocabulary.valueName(type, prop, value)
+      const name = vocabulary.valueName(type, prop, value)
+      return control === 'choice' ? inColour(text, name, colours) : name
     },
   }
 }

@@ -1,5 +1,7 @@
 import * as z from 'zod'
 
+const colourName = z.string().trim().max(30, 'at most 30 characters').default('')
+
 /** What a site calls itself, wherever it says so: data of the site, and of nothing else here. */
 export const identitySchema = z.object({
   name: z.string().trim().max(80, 'at most 80 characters').default(''),
@@ -13,10 +15,13 @@ export const identitySchema = z.object({
     .string()
     .regex(/^[a-z0-9-]{0,60}$/, 'the name of a picture')
     .default(''),
+  /** What it calls the colours of its look; empty where it says nothing of one. */
+  colours: z.object({ accent: colourName, deep: colourName, light: colourName, dark: colourName }).prefault({}),
   /** A sentence at the foot of every page. */
   smallPrint: z.string().trim().max(300, 'at most 300 characters').default(''),
 })
 export type Identity = Readonly<z.infer<typeof identitySchema>>
+export type Colours = Readonly<Identity['colours']>
 
 /** A site that has not been named yet. */
 export const nameless: Identity = identitySchema.parse({})

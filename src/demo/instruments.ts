@@ -165,7 +165,7 @@ export const instrumentPages: readonly ContentDocument[] = instruments.map((one)
     description: `${one.tagline} ${one.price} crowns a month, everything included.`,
     pageType: 'Instrument',
     body: [
-      section('cream', [
+      section('light', [
         columns('even', [
           [
             heading(one.name, 'h1', {}, 'title'),
@@ -174,7 +174,7 @@ export const instrumentPages: readonly ContentDocument[] = instruments.map((one)
             button(
               `Reserve ${withArticle(one.name)}`,
               'page:reserve',
-              { colour: 'brass', size: 'large', marker: 'reserve' },
+              { colour: 'accent', size: 'large', marker: 'reserve' },
               'reserve',
             ),
           ],
@@ -208,7 +208,7 @@ export const instrumentList: ContentDocument = pageOf({
   description: 'Ten instruments, set up by hand, lent by the month with everything you need to begin.',
   body: [
     section(
-      'cream',
+      'light',
       [
         heading('Ten instruments, ready to play', 'h1', {}, 'title'),
         lead('Every one is cleaned, set up and tried by somebody who plays it before it leaves the shelf.'),
@@ -217,7 +217,7 @@ export const instrumentList: ContentDocument = pageOf({
     ),
     section('plain', [cards('threes', instruments.map(instrumentCard), 'list')]),
     section('plain', [call('ask-care-guide', 'card')], { spacing: 'close' }),
-    section('pine', [
+    section('deep', [
       columns('even', [
         [
           heading('Not sure which?'),
@@ -225,7 +225,7 @@ export const instrumentList: ContentDocument = pageOf({
             'Come to a trial lesson. You will hold three instruments in forty minutes, and know by the end which one you did not want to put down.',
           ),
         ],
-        [piece('button', { words: 'Book a trial lesson', link: 'page:trial-lesson', colour: 'brass', size: 'large' })],
+        [piece('button', { words: 'Book a trial lesson', link: 'page:trial-lesson', colour: 'accent', size: 'large' })],
       ]),
     ]),
   ],

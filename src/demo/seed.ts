@@ -29,16 +29,17 @@ import { letters, sentLetter } from './letters'
 import { templates } from './templates'
 import { testsOfEveryKind } from './tests-of-every-kind'
 
-/** For the demo only; the README prints them too. */
 /** What the sample site calls itself. */
 const pinemoth: Identity = {
   name: 'Pinemoth',
   language: 'en',
   mark: 'moth',
+  colours: { accent: 'Brass', deep: 'Pine', light: 'Cream', dark: 'Night' },
   smallPrint:
     'Pinemoth Instrument Library lends instruments by the month in Alderwick, Fenmouth, Harrowby, Little Osk and Stonebeck.',
 }
 
+/** For the demo only; the README prints them too. */
 export const demoAccounts = [
   { id: 'wilma', email: 'wilma@pinemoth.example', name: 'Wilma Osk', role: 'publisher', password: 'moths-like-brass' },
   { id: 'ada', email: 'ada@pinemoth.example', name: 'Ada Stonebeck', role: 'administrator', password: 'moths-like-steel' },

@@ -29,7 +29,7 @@ const home = pageOf({
   description: 'Rent an instrument by the month in five towns. Set up by hand, delivered, and taken back whenever you like.',
   body: [
     section(
-      'cream',
+      'light',
       [
         columns('leftWide', [
           [
@@ -37,7 +37,7 @@ const home = pageOf({
             lead(
               'Pinemoth lends violins, cellos, guitars and seven others by the month, set up by hand and ready for the first note.',
             ),
-            button('See the instruments', 'page:instruments', { colour: 'pine', size: 'large' }, 'to-instruments'),
+            button('See the instruments', 'page:instruments', { colour: 'deep', size: 'large' }, 'to-instruments'),
           ],
           [picture('shelves', 'Instruments resting on tall shelves', 'arch')],
         ]),
@@ -47,7 +47,7 @@ const home = pageOf({
     ),
     section('plain', [call('ask-reserve-instrument', 'banner', 'banner')], { spacing: 'close' }, 'banner-section'),
     section('plain', [heading('Most often carried home'), cards('threes', favourites.map(instrumentCard), 'favourites')]),
-    section('cream', [
+    section('light', [
       columns('even', [
         [picture('lesson', 'A teacher and a beginner at a music stand')],
         [
@@ -65,13 +65,13 @@ const home = pageOf({
       {},
       'said',
     ),
-    section('pine', [
+    section('deep', [
       columns('leftWide', [
         [
           heading('Five towns, one van'),
           text(`We deliver to ${towns} on Tuesdays and Fridays, carry things up the stairs, and take them back the same way.`),
         ],
-        [button('How it works', 'page:about', { colour: 'brass' })],
+        [button('How it works', 'page:about', { colour: 'accent' })],
       ]),
     ]),
   ],
@@ -84,7 +84,7 @@ const plans = pageOf({
   description: 'Three ways to rent: by the month, by the school year, or for the whole household.',
   body: [
     section(
-      'cream',
+      'light',
       [
         heading('One price a month. Strings are on us.', 'h1', {}, 'title'),
         lead('Every plan includes set-up, repairs and delivery within the five towns. Nothing is added at the end.'),
@@ -179,7 +179,7 @@ const workshops = pageOf({
   description: 'Evenings and Saturdays for people who want to look inside.',
   body: [
     section(
-      'cream',
+      'light',
       [
         heading('Evenings with glue, felt and patience', 'h1', {}, 'title'),
         lead('Six people, one bench, and somebody who has done it a thousand times.'),
@@ -201,7 +201,7 @@ const workshops = pageOf({
       ]),
     ]),
     section(
-      'cream',
+      'light',
       [
         piece(
           'steps',
@@ -247,7 +247,7 @@ const workshop = (id: string, title: string, intro: string, what: string, bring:
     description: intro,
     pageType: 'Workshop',
     body: [
-      section('cream', [columns('leftWide', [[heading(title, 'h1'), lead(intro)], [picture(image, '', 'square')]])], {
+      section('light', [columns('leftWide', [[heading(title, 'h1'), lead(intro)], [picture(image, '', 'square')]])], {
         spacing: 'close',
       }),
       section(
@@ -257,7 +257,7 @@ const workshop = (id: string, title: string, intro: string, what: string, bring:
           text(what),
           heading('What to bring', 'h3'),
           text(bring),
-          button('Ask for a place', 'page:contact', { colour: 'pine' }),
+          button('Ask for a place', 'page:contact', { colour: 'deep' }),
         ],
         { width: 'text' },
       ),
@@ -270,7 +270,7 @@ const journal = pageOf({
   title: 'Journal',
   description: 'Notes from the workshop, the van and the people who borrow.',
   body: [
-    section('cream', [heading('From the bench and the van', 'h1')], { spacing: 'close' }),
+    section('light', [heading('From the bench and the van', 'h1')], { spacing: 'close' }),
     section('plain', [piece('pageList', { pageType: 'Article', arrangement: 'rows' }, [], 'list')]),
     section('plain', [call('ask-sunday-letter', 'card')], { spacing: 'close' }),
   ],
@@ -285,7 +285,7 @@ const article = (id: string, title: string, teaser: string, image: string, parag
     pageType: 'Article',
     about: { teaser, picture: image },
     body: [
-      section('cream', [heading(title, 'h1', {}, 'title'), lead(teaser)], { width: 'text', spacing: 'close' }),
+      section('light', [heading(title, 'h1', {}, 'title'), lead(teaser)], { width: 'text', spacing: 'close' }),
       section('plain', [picture(image, ''), ...paragraphs.map((words) => text(words))], { width: 'text' }),
       section('plain', [call('ask-sunday-letter', 'banner')], { spacing: 'close' }),
     ],
@@ -297,7 +297,7 @@ const schools = pageOf({
   title: 'For schools',
   description: 'Class sets of any instrument for a term or a year, with a teacher’s morning to begin.',
   body: [
-    section('cream', [
+    section('light', [
       columns('even', [
         [
           heading('Thirty violins, one invoice', 'h1', {}, 'title'),
@@ -313,10 +313,10 @@ const schools = pageOf({
         card('Repairs on Wednesdays', 'Put a red label on it. We come by, and it is back within the week.'),
       ]),
     ]),
-    section('pine', [
+    section('deep', [
       columns('leftWide', [
         [heading('Forty-one schools so far'), text('From village schools with one room to the music college in Fenmouth.')],
-        [button('Write to us', 'page:contact', { colour: 'brass' })],
+        [button('Write to us', 'page:contact', { colour: 'accent' })],
       ]),
     ]),
   ],
@@ -328,7 +328,7 @@ const trial = pageOf({
   title: 'Book a trial lesson',
   description: 'Forty minutes with a teacher and three instruments. It costs nothing.',
   body: [
-    section('cream', [
+    section('light', [
       columns('even', [
         [
           heading('Forty minutes, three instruments', 'h1'),
@@ -364,7 +364,7 @@ const reserve = pageOf({
   title: 'Reserve an instrument',
   description: 'Tell us what, where and from when. We answer within a day.',
   body: [
-    section('cream', [
+    section('light', [
       columns('leftWide', [
         [
           heading('Reserve yours', 'h1', {}, 'title'),
@@ -404,7 +404,7 @@ const thanks = (id: string, path: string, title: string, words: string, more: st
     description: words,
     pageType: 'Confirmation',
     body: [
-      section('cream', [
+      section('light', [
         columns('leftWide', [
           [heading(title, 'h1'), lead(words), text(more), button('Back to the start', 'page:home', { colour: 'quiet' })],
           [picture('letter', 'An envelope with a moth on the stamp', 'square')],
@@ -420,7 +420,7 @@ const schoolsLetter = pageOf({
   description: 'What a class set is, in the words of somebody who delivers them.',
   body: [
     section(
-      'cream',
+      'light',
       [
         heading('Dear school,', 'h1', {}, 'title'),
         lead('you have thirty children and no violins. We have violins. This is how it goes.'),
@@ -428,7 +428,7 @@ const schoolsLetter = pageOf({
           'You write to us with the ages. In the week before term the van comes with thirty cases, each with a name on it. On the first morning one of us shows your teachers how to tune thirty strings before the bell.',
         ),
         text('When something breaks, you put a red label on it. On Wednesday it is gone, and the Wednesday after it is back.'),
-        button('Write to us', 'page:contact', { colour: 'brass', size: 'large' }, 'write'),
+        button('Write to us', 'page:contact', { colour: 'accent', size: 'large' }, 'write'),
       ],
       { width: 'text' },
     ),
@@ -441,7 +441,7 @@ const about = pageOf({
   title: 'How Pinemoth works',
   description: 'A library for instruments, run by the people who mend them.',
   body: [
-    section('cream', [
+    section('light', [
       columns('even', [
         [
           heading('A library with a workshop at the back', 'h1', {}, 'title'),
@@ -520,7 +520,7 @@ const contact = pageOf({
   title: 'Contact',
   description: 'Where to find us, and how to write.',
   body: [
-    section('cream', [
+    section('light', [
       columns('even', [
         [
           heading('Write, or come by', 'h1'),
@@ -559,7 +559,7 @@ const newPage = pageOf({
   title: 'Give a month of music',
   description: 'A voucher for a month with any instrument.',
   body: [
-    section('cream', [
+    section('light', [
       heading('Give somebody a month of music', 'h1'),
       lead('A voucher on thick paper, with the moth in gold.'),
       button('Reserve an instrument', 'page:reserve'),

@@ -29,7 +29,7 @@ function template(id: string, title: string, pageType: string, body: readonly Pi
 }
 
 const cover = (title: string, words: string) =>
-  section('cream', [heading(title, 'h1', {}, 'title'), lead(words)], { spacing: 'close' })
+  section('light', [heading(title, 'h1', {}, 'title'), lead(words)], { spacing: 'close' })
 const fact = (title: string, words: string) => card(title, words)
 const question = (title: string, words: string) => piece('accordionItem', { title, words: `<p>${words}</p>` })
 
@@ -51,7 +51,7 @@ export function templates(withMenus: boolean): readonly ContentDocument[] {
       'An offer',
       'Page',
       [
-        section('cream', [
+        section('light', [
           piece('hero', {
             title: 'What somebody gets',
             words: 'Why it is worth a minute.',
@@ -77,7 +77,7 @@ export function templates(withMenus: boolean): readonly ContentDocument[] {
       'A form',
       'Page',
       [
-        section('cream', [
+        section('light', [
           columns('leftWide', [
             [
               heading('What to fill in', 'h1', {}, 'title'),
@@ -87,7 +87,10 @@ export function templates(withMenus: boolean): readonly ContentDocument[] {
                 field('Message', 'message', 'textarea'),
               ]),
             ],
-            [heading('What happens next', 'h2', { size: 'medium' }), text('<ol><li>We read it.</li><li>We write back.</li></ol>')],
+            [
+              heading('What happens next', 'h2', { size: 'medium' }),
+              text('<ol><li>We read it.</li><li>We write back.</li></ol>'),
+            ],
           ]),
         ]),
       ],
@@ -98,7 +101,7 @@ export function templates(withMenus: boolean): readonly ContentDocument[] {
       'Thanks',
       'Confirmation',
       [
-        section('cream', [
+        section('light', [
           heading('It has arrived', 'h1', {}, 'title'),
           lead('What happens next, and when.'),
           button('Back to the start', 'page:home'),
@@ -111,7 +114,7 @@ export function templates(withMenus: boolean): readonly ContentDocument[] {
       'Article',
       'Article',
       [
-        section('cream', [heading('The title of the article', 'h1', {}, 'title'), lead('Its teaser.')], {
+        section('light', [heading('The title of the article', 'h1', {}, 'title'), lead('Its teaser.')], {
           width: 'text',
           spacing: 'close',
         }),

@@ -237,6 +237,6 @@ test('a call to action is credited with what those who pressed it do within four
   const { csv } = await act(db, editor, 'call.table', {})
   expect(csv.split('\r\n').slice(0, 2)).toEqual([
     'call to action,campaign,look,places,views,clicks,click-through,submissions,worth,revenue,orders open,orders closed,last change',
-    expect.stringMatching(/^Reserve,,Brass button,,2,1,0\.5000,1,1,0,0,0,/),
+    expect.stringMatching(/^Reserve,,Accent button,,2,1,0\.5000,1,1,0,0,0,/),
   ])
 })

@@ -35,7 +35,7 @@ export function tooMany(reply: FastifyReply, seconds: number): FastifyReply {
 }
 
 export function notFound(reply: FastifyReply, compiled: CompiledSite, style: string): FastifyReply {
-  const body = `<main class="section ground-cream"><div class="measure text"><h1 class="heading grand">There is no page here.</h1><div class="text lead"><p>It may have moved. <a href="${compiled.view.front}">Start again from the front</a>.</p></div></div></main>`
+  const body = `<main class="section ground-light"><div class="measure text"><h1 class="heading grand">There is no page here.</h1><div class="text lead"><p>It may have moved. <a href="${compiled.view.front}">Start again from the front</a>.</p></div></div></main>`
   return reply
     .code(404)
     .headers({ ...SECURITY, 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store' })

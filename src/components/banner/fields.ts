@@ -7,7 +7,7 @@ export const banner = componentType({
     words: line('Words', 'Something that is new'),
     linkWords: line('Link', ''),
     link: link('Leads to'),
-    colour: choice('Colour', { brass: 'Brass', pine: 'Pine', cream: 'Cream' }, 'brass'),
+    colour: choice('Colour', { accent: 'Accent', deep: 'Deep', light: 'Light' }, 'accent'),
     arrangement: arrangement({ line: 'On one line', box: 'In a box' }, 'line'),
   },
   holds: [],

@@ -7,7 +7,7 @@ export const button = componentType({
     words: line('Words', 'Read more'),
     link: link('Leads to'),
     arrangement: arrangement({ button: 'Button', broad: 'As wide as its place', arrow: 'Link with an arrow' }, 'button'),
-    colour: choice('Colour', { pine: 'Pine', brass: 'Brass', quiet: 'Outline' }, 'pine'),
+    colour: choice('Colour', { deep: 'Deep', accent: 'Accent', quiet: 'Outline' }, 'deep'),
     size: choice('Size', { normal: 'Normal', large: 'Large' }, 'normal'),
   },
   holds: [],

@@ -21,7 +21,7 @@ export const callToActionText = componentType({
     words: lines('Words'),
     buttonWords: line('Button', 'Go on'),
     link: link('Leads to'),
-    look: choice('Look', { brass: 'Brass button', cream: 'Cream button', night: 'Dark ground' }, 'brass'),
+    look: choice('Look', { accent: 'Accent button', light: 'Light button', dark: 'Dark ground' }, 'accent'),
     arrangement: arrangement(
       { placed: 'As each place has it', banner: 'Banner', card: 'Card', button: 'Button alone' },
       'placed',

@@ -18,7 +18,7 @@ export const callToActionLook = look<typeof callToAction>(({ props, mark, site }
           <p>{texts.words}</p>
         </div>
       )}
-      <a className="button brass large" href={site.addressOf(texts.link)} data-n={document.root}>
+      <a className="button accent large" href={site.addressOf(texts.link)} data-n={document.root}>
         {texts.buttonWords}
       </a>
     </aside>

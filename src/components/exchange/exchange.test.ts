@@ -118,7 +118,8 @@ function taken(value: unknown): boolean {
 }
 
 /** The value with one thing in it, wherever that is, made otherwise. */
-function changed(value: unknown, at: number, how: string, by: unknown): unknown {
+function changed(value: unknown, at: number, how: string, constant: unknown): unknown {
+  const by = structuredClone(constant)
   const places: (() => void)[] = []
   const visit = (holder: Record<string, unknown>) => {
     for (const key of Object.keys(holder)) {

@@ -7,7 +7,7 @@ export const formLook = look<typeof form>(({ props, mark, children, formAddress,
     <form className={`form ${props.arrangement}`} method="post" action={formAddress()} {...mark}>
       {props.title === '' ? null : <Title data-f="title">{props.title}</Title>}
       <div className="form-fields">{children}</div>
-      <button className="button brass large" type="submit" data-f="buttonWords">
+      <button className="button accent large" type="submit" data-f="buttonWords">
         {props.buttonWords}
       </button>
     </form>

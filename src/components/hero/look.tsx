@@ -14,7 +14,7 @@ export const heroLook = look<typeof hero>(({ props, mark, site }) => (
       )}
       {props.buttonWords === '' ? null : (
         <p className="button-line">
-          <a className="button brass large" href={site.addressOf(props.link)} data-f="buttonWords">
+          <a className="button accent large" href={site.addressOf(props.link)} data-f="buttonWords">
             {props.buttonWords}
           </a>
         </p>

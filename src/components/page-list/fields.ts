@@ -5,7 +5,7 @@ export const pageList = componentType({
   type: 'pageList',
   label: 'list of pages',
   fields: {
-    pageType: line('Type of the pages', 'Article'),
+    pageType: line('Type of the pages', 'Page'),
     pictures: yesNo('With pictures', true),
     arrangement: arrangement({ threes: 'In threes', rows: 'In rows', titles: 'Titles alone' }, 'rows'),
   },

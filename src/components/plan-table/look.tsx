@@ -23,7 +23,7 @@ export const planLook = look<typeof plan>(({ props, mark, site, rank }) => {
             <li key={item}>{item}</li>
           ))}
       </ul>
-      <a className={props.favoured ? 'button brass' : 'button quiet'} href={site.addressOf(props.link)} data-f="buttonWords">
+      <a className={props.favoured ? 'button accent' : 'button quiet'} href={site.addressOf(props.link)} data-f="buttonWords">
         {props.buttonWords}
       </a>
     </article>

@@ -28,7 +28,7 @@ export const section = componentType({
   type: 'section',
   label: 'section',
   fields: {
-    ground: choice('Ground', { plain: 'Plain', cream: 'Cream', pine: 'Pine', brass: 'Brass' }, 'plain'),
+    ground: choice('Ground', { plain: 'Plain', light: 'Light', deep: 'Deep', accent: 'Accent' }, 'plain'),
     arrangement: arrangement({ stacked: 'One below the other', pair: 'Two beside each other' }, 'stacked'),
     width: choice('Width', { wide: 'Wide', text: 'Reading width' }, 'wide'),
     spacing: choice('Spacing', { roomy: 'Roomy', close: 'Close' }, 'roomy'),

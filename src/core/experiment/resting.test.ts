@@ -54,7 +54,7 @@ test.each<[string, ReturnType<typeof round>, Edit[], string[]]>([
   ['what the goal counts on gone', heading, [remove('button')], ['goalGone']],
   [
     'something in a tested section',
-    round('one', [set('one', 'ground', 'pine')]),
+    round('one', [set('one', 'ground', 'deep')]),
     [set('text', 'words', 'New')],
     ['originalChanged'],
   ],

@@ -112,7 +112,7 @@ async function callLines(db: Knex, filter: Filter, narrow: (query: Knex.QueryBui
   return rows.map((row) => ({
     id: row.id,
     title: row.title,
-    look: looks[String(row.about.look ?? 'brass')] ?? '',
+    look: looks[String(row.about.look ?? 'accent')] ?? '',
     campaign: row.campaign,
     state: stateOf(row),
     places: places.filter(({ used_id, kind }) => used_id === row.id && kind !== 'template').map(placeLine),

@@ -102,7 +102,7 @@ export const documentActions: Area<'document'> & Handlers<'template.list'> = {
   'document.compare': async ({ db }, { document, from, to }) => {
     const before = await readRevision(db, document, from)
     const after = to === null ? (await readDocument(db, document)).draft : await readRevision(db, document, to)
-    const words = vocabularyOf(await readSurroundings(db))
+    const words = vocabularyOf(await readSurroundings(db), (await readSettings(db)).identity)
     return { words: compare(before, after).map((edit) => describe(before, edit, words)), before, after }
   },
 

@@ -223,7 +223,7 @@ export const testActions: Area<'test'> = {
       db,
       changes.map(({ document }) => document),
     )
-    const vocabulary = vocabularyOf(await readSurroundings(db))
+    const vocabulary = vocabularyOf(await readSurroundings(db), (await readSettings(db)).identity)
     const words: string[] = []
     const unfit: string[] = []
     for (const { document, edits } of changes) {

@@ -78,8 +78,13 @@ describe('a document, a variant and a test', () => {
       ['json', '{\n  "format": }', 'Line 2, column 13'],
       [
         'json',
-        JSON.stringify({ format: 'upbeat-sprig', version: 1, kind: 'document', document: { ...testPage, root: 'x' } }),
-        'document › nodes',
+        JSON.stringify({
+          format: 'upbeat-sprig',
+          version: 2,
+          kind: 'document',
+          document: { id: 'x', kind: 'page', root: { type: 'page', children: [{ type: 'marquee' }] } },
+        }),
+        'document › root › children › 0',
       ],
       ['opml', '<opml version="2.0"><body>', 'Line 1'],
       ['html', '<table></table>', 'nothing in this file'],

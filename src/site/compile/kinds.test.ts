@@ -154,7 +154,7 @@ describe('a test', () => {
   })
 
   test('of several parts costs a slot for each part and shows every combination', () => {
-    const [bold, brass] = ['bold', 'brass'] as [VersionId, VersionId]
+    const [bold, brass] = ['bold', 'accent'] as [VersionId, VersionId]
     const cells = combinations([
       ['original' as VersionId, bold],
       ['original' as VersionId, brass],

@@ -7,7 +7,9 @@ import type { NodeId } from '@/core/ids'
 import type { Field } from '@/components/component-type'
 import { titleOf } from '@/components/references'
 import { componentTypes } from '@/components/types'
+import { inColour } from '@/components/colours'
 import { CampaignChoice } from '../frame/campaign-choice'
+import { useSiteIdentity } from '../frame/studio'
 import { LinkControl } from './link-control'
 import { OverrideList } from './override-list'
 import { PictureControl } from './picture-control'
@@ -84,6 +86,7 @@ interface ControlProps {
 }
 
 function Control({ id, field, value, disabled, surroundings, content, change, also }: ControlProps) {
+  const { colours } = useSiteIdentity()
   const text = String(value)
   switch (field.control) {
     case 'line':
@@ -142,7 +145,10 @@ function Control({ id, field, value, disabled, surroundings, content, change, al
     case 'yesNo':
       return <Switch id={id} checked={value === true} disabled={disabled} onChange={change} />
     case 'choice': {
-      const options = Object.entries(field.choices ?? {}).map(([code, label]) => ({ value: code, label }))
+      const options = Object.entries(field.choices ?? {}).map(([code, label]) => ({
+        value: code,
+        label: inColour(code, label, colours),
+      }))
       const fits = options.length <= 3 && options.reduce((sum, { label }) => sum + label.length, 0) < 30
       return fits ? (
         <Segmented id={id} value={text} disabled={disabled} options={options} onChange={change} />

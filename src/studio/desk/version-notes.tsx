@@ -10,6 +10,7 @@ import { titleOf } from '@/components/references'
 import { starterOf } from '@/components/starters'
 import { vocabularyOf } from '@/components/types'
 import { VersionMark } from '../frame/marks'
+import { useSiteIdentity } from '../frame/studio'
 import { download } from '../media/upload'
 import { useTell, type Refused } from '../talk'
 import type { Desk } from './desk'
@@ -36,7 +37,7 @@ export function VersionNotes({ account, desk, version }: NotesProps) {
   const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }
   const remove = useTell('version.remove', () => editing.show('original' as VersionView['id']))
   const index = shelfOf(state.versions, version.node).findIndex(({ id }) => id === version.id) + 1
-  const words = vocabularyOf(view.surroundings)
+  const words = vocabularyOf(view.surroundings, useSiteIdentity())
   const { refused } = apply(state.document, version.edits)
   return (
     <section className="note version-note">

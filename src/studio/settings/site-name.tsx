@@ -6,6 +6,13 @@ import { identitySchema, type Identity } from '@/core/identity'
 import { PictureControl } from '../desk/picture-control'
 import { useTell } from '../talk'
 
+const colourFields = [
+  ['accent', 'Accent'],
+  ['deep', 'Deep'],
+  ['light', 'Light'],
+  ['dark', 'Dark'],
+] as const
+
 /** What the site calls itself, on every page of it. */
 export function SiteName({ identity, may }: { identity: Identity; may: boolean }) {
   const { message } = App.useApp()
@@ -40,6 +47,22 @@ export function SiteName({ identity, may }: { identity: Identity; may: boolean }
         {line('name', 'Name', 'at the head and the foot of every page', 'The name of your site')}
         {line('language', 'Language', 'a tag such as en, de or pt-BR', 'en')}
         {line('smallPrint', 'At the foot', 'one sentence', 'Who you are, and where')}
+        <fieldset className="colour-names">
+          <legend>
+            What its colours are called <span className="quiet">· in the studio, where one is chosen</span>
+          </legend>
+          {colourFields.map(([code, label]) => (
+            <Input
+              key={code}
+              aria-label={`${label} colour`}
+              value={wanted.colours[code]}
+              placeholder={label}
+              maxLength={30}
+              disabled={!may}
+              onChange={({ target }) => change({ colours: { ...wanted.colours, [code]: target.value } })}
+            />
+          ))}
+        </fieldset>
         <div className="field">
           <label htmlFor="site-mark">Picture beside the name</label>
           <PictureControl

@@ -13,6 +13,7 @@ import type { VersionId } from '@/core/ids'
 import { titleOf } from '@/components/references'
 import { componentTypes, excerptOf, vocabularyOf } from '@/components/types'
 import { VersionMark } from '../frame/marks'
+import { useSiteIdentity } from '../frame/studio'
 import { plural } from '../frame/wording'
 import { PageMiniature } from '../desk/page-frame'
 import { talk, useTell, type Refused } from '../talk'
@@ -362,7 +363,7 @@ export function EditWords({
   surroundings: readonly ContentDocument[]
   takeBack?: (edit: number) => void
 }) {
-  const words = vocabularyOf(surroundings)
+  const words = vocabularyOf(surroundings, useSiteIdentity())
   if (edits.length === 0) return <span className="quiet">no difference yet</span>
   return (
     <ul className="edit-words">
