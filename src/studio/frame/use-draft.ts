@@ -1,7 +1,7 @@
 'use client'
 
 import { useQueryClient } from '@tanstack/react-query'
-import { useEffect, useRef, useState } from 'react'
+import { useEffect, useEffectEvent, useRef, useState } from 'react'
 import * as z from 'zod'
 import { pauseBefore } from '../desk/outbox'
 import { isWaitedFor, type Refused } from '../talk'
@@ -106,19 +106,21 @@ export function useDraft<Value extends object>(seen: Kept<Value>, { name, schema
     timer.current = window.setTimeout(() => void flush(), SAVE_AFTER)
   }
   const change = (part: Partial<Value>) => begin({ ...(latest.current ?? known.current), ...part })
+  const takeUp = useEffectEvent((of: string) => {
+    const unsaved = keptInBrowser(of, z.object({ value: schema, before: schema, lock: z.number() }))
+    if (unsaved === null || latest.current !== null) return
+    known.current = unsaved.before
+    lock.current = unsaved.lock
+    begin(unsaved.value)
+  })
+  const sendNow = useEffectEvent(() => void flush())
   useEffect(() => {
-    const unsaved = keptInBrowser(name, z.object({ value: schema, before: schema, lock: z.number() }))
     // After the first look, which is the server's: what was typed here before is taken up on top of it.
-    const taking = window.setTimeout(() => {
-      if (unsaved === null || latest.current !== null) return
-      known.current = unsaved.before
-      lock.current = unsaved.lock
-      begin(unsaved.value)
-    })
+    const taking = window.setTimeout(() => takeUp(name))
     const leaving = (event: BeforeUnloadEvent) => {
       if (latest.current !== null) event.preventDefault()
     }
-    const back = () => void flush()
+    const back = () => sendNow()
     window.addEventListener('beforeunload', leaving)
     window.addEventListener('online', back)
     return () => {
@@ -126,9 +128,8 @@ export function useDraft<Value extends object>(seen: Kept<Value>, { name, schema
       window.removeEventListener('online', back)
       window.clearTimeout(taking)
       window.clearTimeout(timer.current)
-      void flush()
+      sendNow()
     }
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each thing that is edited
   }, [name])
   const settled = async () => {
     window.clearTimeout(timer.current)

@@ -8,6 +8,7 @@ import type { AccountView, DocumentView, VersionView } from '@/contract/contract
 import { apply, nodeAt, parentOf, reachOf, subtree, walk, withFreshIds, type ContentDocument } from '@/core/document'
 import type { NodeId } from '@/core/ids'
 import { titleOf } from '@/components/references'
+import { componentTypes } from '@/components/types'
 import { starterOf } from '@/components/starters'
 import { keepCopy, readCopy } from '../desk/clipboard'
 import { DeskBar, deskCommands, DeskTrouble, useDesk, variesItself, type Desk } from '../desk/desk'
@@ -26,6 +27,9 @@ import { Palette, placeFor } from './palette'
 /* What the first look at a page does not need comes after it. */
 const RichTools = dynamic(() => import('../desk/rich-tools').then((room) => room.RichTools), { ssr: false })
 const Outline = dynamic(() => import('./outline').then((room) => room.Outline), { ssr: false })
+
+const hasRichWords = (type: string) =>
+  Object.values(componentTypes.get(type)?.fields ?? {}).some(({ control }) => control === 'rich')
 
 const widths = [
   { value: 390, label: 'Narrow' },
@@ -70,10 +74,11 @@ export function PageDesk({
     if (wanted !== null && editing.store.getState().document.nodes[wanted] !== undefined) editing.select(wanted)
   }, [editing, part])
 
+  // The editor for words with links and lists is large: it comes when such words are selected, before they are written in.
+  const wantsRich = state.selected !== null && hasRichWords(shown.nodes[state.selected]?.type ?? '')
   useEffect(() => {
-    const idle = window.requestIdleCallback(() => void import('../desk/write-rich'))
-    return () => window.cancelIdleCallback(idle)
-  }, [])
+    if (wantsRich) void import('../desk/write-rich')
+  }, [wantsRich])
 
   const refuseLocked = () =>
     locked ? void message.info('This version is in a test that runs. Pause the test to change it.') : undefined

@@ -2,6 +2,7 @@
 
 import { App, Button, Input } from 'antd'
 import { useState } from 'react'
+import { When } from '../frame/when'
 import { agoWords } from '../frame/wording'
 import { useAsk, useTell, type Refused } from '../talk'
 
@@ -42,7 +43,7 @@ export function Keys({ may }: { may: boolean }) {
                 <td>{what}</td>
                 <td>{from}</td>
                 <td className="quiet">
-                  by {createdBy}, {agoWords(createdAt)}
+                  by {createdBy}, <When at={createdAt} words={agoWords} />
                 </td>
                 <td>
                   {revokedAt !== null ? (

@@ -1,6 +1,7 @@
 import { notFound } from 'next/navigation'
 import { goalIdSchema } from '@/core/ids'
 import { GoalScreen } from '@/studio/goals/goal-screen'
+import { First } from '../../first'
 import { requireAccount } from '../../session'
 
 export const metadata = { title: 'Goal' }
@@ -9,5 +10,9 @@ export default async function Page({ params }: { params: Promise<{ goal: string 
   const account = await requireAccount()
   const id = goalIdSchema.safeParse((await params).goal)
   if (!id.success) notFound()
-  return <GoalScreen account={account} goal={id.data} />
+  return (
+    <First account={account} asks={[['goal.open', { goal: id.data }]]}>
+      <GoalScreen account={account} goal={id.data} />
+    </First>
+  )
 }

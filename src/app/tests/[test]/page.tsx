@@ -1,6 +1,7 @@
 import { notFound } from 'next/navigation'
 import { testIdSchema } from '@/core/ids'
 import { TestScreen } from '@/studio/test/test-screen'
+import { First } from '../../first'
 import { requireAccount } from '../../session'
 
 export const metadata = { title: 'Test' }
@@ -9,5 +10,17 @@ export default async function Page({ params }: { params: Promise<{ test: string 
   const account = await requireAccount()
   const id = testIdSchema.safeParse((await params).test)
   if (!id.success) notFound()
-  return <TestScreen account={account} test={id.data} />
+  const test = id.data
+  return (
+    <First
+      account={account}
+      asks={[
+        ['test.open', { test }],
+        ['result.read', { test, round: null, source: 0, goal: null }],
+        ['site.madeUp', {}],
+      ]}
+    >
+      <TestScreen account={account} test={test} />
+    </First>
+  )
 }
