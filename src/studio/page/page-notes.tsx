@@ -162,7 +162,7 @@ function Share({ desk, node, close }: { desk: Desk; node: NodeId; close: () => v
           { kind: 'replace', node: into, type: 'shared', props: { shared: id, overrides: [] } },
         ])
       }
-      void message.success('It is a shared component now. Publish it and this page to show it so.')
+      void message.success('It is a shared component now. Publish it, and then this page, and visitors see it.')
       close()
     } catch (reason) {
       void message.error((reason as Refused).message, 8)

@@ -127,7 +127,7 @@ function Person({ person, own, made }: { person: PersonLine; own: boolean; made:
           ) : (
             <Popconfirm
               title={`Close the account of ${name}?`}
-              description="They are signed out at once and cannot sign in. What they made stays. You can open it again."
+              description="They are signed out at once and cannot sign in. What they made stays. You can let them in again."
               okText="Close it"
               cancelText="Leave it"
               onConfirm={() => disable.mutate({ ...subject, disabled: true }, failed)}
@@ -243,7 +243,7 @@ function PeopleMargin({ people }: { people: readonly PersonLine[] }) {
       </Note>
       <Note title="Administrators" tone={administrators === 1 ? 'asks' : undefined}>
         {administrators === 1
-          ? 'There is one. If they lose their way in, only the command line is left: make a second one.'
+          ? 'There is only one. If that person cannot sign in any more, only the command line helps: make a second one.'
           : `There are ${administrators}. The last one cannot be taken away.`}
       </Note>
       {mails.data === undefined ? null : (

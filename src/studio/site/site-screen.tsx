@@ -193,40 +193,42 @@ function PageTree({
   if (lines.length === 0) return <p className="empty">No page is called that. Search for part of its title or of its address.</p>
   return (
     <>
-      <table className="rows">
-        <thead>
-          <tr>
-            <th>Page</th>
-            <th>Type</th>
-            <th>State</th>
-            <th>Varies</th>
-            <th className="number">Visitors, 28 days</th>
-          </tr>
-        </thead>
-        <tbody>
-          {lines.map((line) => (
-            <tr key={line.id} className={line.id === chosen ? 'chosen' : ''} onClick={() => choose(line.id)}>
-              <td style={{ paddingInlineStart: `${depthOf(line.path) * 1.4}rem` }}>
-                <Link href={`/site/${line.id}`} onFocus={() => choose(line.id)}>
-                  {line.title}
-                </Link>
-                <span className="address">{line.path}</span>
-              </td>
-              <td>{line.pageType}</td>
-              <td className={`state ${line.state}`}>{stateWords[line.state]}</td>
-              <td>
-                {[...new Set(line.tests.map(({ status }) => status))].map((status) => (
-                  <span key={status} className={status === 'running' ? 'living' : 'quiet'}>
-                    test {statusWords[status]}{' '}
-                  </span>
-                ))}
-                {line.personalized > 0 ? <span className="living">by rule</span> : null}
-              </td>
-              <td className="number">{count(line.visitors)}</td>
+      <div className="table-scroll">
+        <table className="rows">
+          <thead>
+            <tr>
+              <th>Page</th>
+              <th>Type</th>
+              <th>State</th>
+              <th>Varies</th>
+              <th className="number">Visitors, 28 days</th>
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {lines.map((line) => (
+              <tr key={line.id} className={line.id === chosen ? 'chosen' : ''} onClick={() => choose(line.id)}>
+                <td style={{ paddingInlineStart: `${depthOf(line.path) * 1.4}rem` }}>
+                  <Link href={`/site/${line.id}`} onFocus={() => choose(line.id)}>
+                    {line.title}
+                  </Link>
+                  <span className="address">{line.path}</span>
+                </td>
+                <td>{line.pageType}</td>
+                <td className={`state ${line.state}`}>{stateWords[line.state]}</td>
+                <td>
+                  {[...new Set(line.tests.map(({ status }) => status))].map((status) => (
+                    <span key={status} className={status === 'running' ? 'living' : 'quiet'}>
+                      test {statusWords[status]}{' '}
+                    </span>
+                  ))}
+                  {line.personalized > 0 ? <span className="living">by rule</span> : null}
+                </td>
+                <td className="number">{count(line.visitors)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
     </>
   )
 }

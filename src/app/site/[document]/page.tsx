@@ -3,8 +3,12 @@ import { documentIdSchema } from '@/core/ids'
 import { DocumentScreen } from '@/studio/desk/document-screen'
 import { readFirst } from '../../read-first'
 import { requireAccount } from '../../session'
+import { titled } from '../../titled'
 
-export const metadata = { title: 'Page' }
+export async function generateMetadata({ params }: { params: Promise<{ document: string }> }) {
+  const id = documentIdSchema.safeParse((await params).document)
+  return titled(id.success ? { kind: 'document', id: id.data } : null, 'Page')
+}
 
 export default async function Page({ params }: { params: Promise<{ document: string }> }) {
   const account = await requireAccount()

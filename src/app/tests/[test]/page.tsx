@@ -3,8 +3,12 @@ import { testIdSchema } from '@/core/ids'
 import { TestScreen } from '@/studio/test/test-screen'
 import { First } from '../../first'
 import { requireAccount } from '../../session'
+import { titled } from '../../titled'
 
-export const metadata = { title: 'Test' }
+export async function generateMetadata({ params }: { params: Promise<{ test: string }> }) {
+  const id = testIdSchema.safeParse((await params).test)
+  return titled(id.success ? { kind: 'test', id: id.data } : null, 'Test')
+}
 
 export default async function Page({ params }: { params: Promise<{ test: string }> }) {
   const account = await requireAccount()
