@@ -1,43 +1,35 @@
 import type { Knex } from 'knex'
-import type { Output } from '@/contract/contract'
 import { ORIGINAL } from '@/core/decide'
 import { apply, describe, type Edit } from '@/core/document'
 import {
   changesOf,
-  checkWords,
-  combinationId,
-  combinations,
   designSchema,
   effectsOn,
-  evenWeights,
-  findingWords,
   isOpenToChange,
-  levelsInUse,
   MOST_ARMS,
   partsOf,
   whatAffects,
   whatChanged,
-  type Design,
 } from '@/core/experiment'
-import { countsAlike, type Goal } from '@/core/goals'
-import type { NodeId, TestId, VersionId } from '@/core/ids'
+import type { NodeId, VersionId } from '@/core/ids'
 import { codesBroughtBy } from '@/components/scripts'
 import { vocabulary, vocabularyOf } from '@/components/types'
-import { inTransaction, type Database } from '../database/connect'
+import { inTransaction } from '../database/connect'
 import { Failure } from '../failure'
 import { holdDocument, publishedAt, readDocument, readPublished, readSurroundings, type DocumentRow } from '../stores/documents'
 import { makeRelease } from '../stores/releases'
 import { refuseUnapproved } from '../stores/scripts'
 import { readSettings } from '../stores/settings'
-import { listRehearsals } from '../stores/rehearsals'
 import { holdTest, indexTest, readTest, roundsOf, testId, type RoundRow, type TestRow } from '../stores/tests'
 import { listVersions, versionsOfTest } from '../stores/versions'
 import { contains } from '../database/contains'
 import type { Area } from './handler'
 import { closeRounds, command, countedGoals, levelVersions, openRound, ORIGINAL_CHANGED } from './rounds'
 import { settle, takeBack } from './settle'
-import { decisionView, listTests } from './test-lines'
-import { asVersion, drawsNobody, namesFor, testFacts } from './test-facts'
+import { listTests } from './test-lines'
+import { asVersion, testFacts } from './test-facts'
+import { armsOf, keepDesign } from './keep-design'
+import { openTest } from './test-sheet'
 
 export const testActions: Area<'test'> = {
   'test.list': async ({ db }, { page, search, status, campaign }) => {
@@ -254,83 +246,6 @@ export const testActions: Area<'test'> = {
     }),
 }
 
-async function openTest(db: Database, id: TestId): Promise<Output<'test.open'>> {
-  const row = await readTest(db, id)
-  const parts = partsOf(row.design)
-  const [homes, surroundings, facts, rounds, rehearsals, settings, all] = await Promise.all([
-    Promise.all(parts.map(({ document }) => readDocument(db, document))),
-    readSurroundings(db),
-    // Only what may be started wants to be looked at.
-    testFacts(db, row, row.status === 'draft' || row.status === 'paused' ? 'now' : 'never'),
-    roundsOf(db, row.number),
-    listRehearsals(db, row.number),
-    readSettings(db),
-    Promise.all(parts.map(({ document }) => listVersions(db, document))),
-  ])
-  const rows: unknown[] = await db('documents')
-    .where({ kind: 'page', binned_at: null })
-    .orderBy('position')
-    .select('id', 'title', 'path', 'published_revision')
-  const pages = rows.map((one) => {
-    const { published_revision, ...rest } = one as { id: never; title: string; path: string; published_revision: number | null }
-    return { ...rest, published: published_revision !== null }
-  })
-  const titles = new Map<string, string>([
-    ...pages.map((one): [string, string] => [one.id, one.title]),
-    ...homes.map((home): [string, string] => [home.id, home.title]),
-  ])
-  const counted = rounds[0]?.snapshot.goals ?? []
-  // While it runs, and ever after, it counts by its goals as they were when its round began.
-  const asCounted = row.status === 'draft' || row.status === 'paused' ? [] : counted
-  const goals = facts.goals.map((goal) => asCounted.find(({ id: own }) => own === goal.id) ?? goal)
-  const versions = row.status === 'settled' ? (rounds[0]?.snapshot.versions ?? []) : facts.versions
-  const names = namesFor(row.design, versions, goals, titles)
-  const said = (finding: Parameters<typeof findingWords>[0]) => ({ code: finding.code, ...findingWords(finding, names) })
-  const [home] = homes
-  return {
-    id,
-    status: row.status,
-    lock: row.lock_version,
-    design: row.design,
-    versions: [...versions],
-    page: { title: home?.title ?? '', path: home?.path ?? '' },
-    documents: homes.map(({ draft }) => draft),
-    places: parts.map(({ document }) => facts.places.get(document)?.length ?? 0),
-    free: parts.flatMap(({ node }, part) =>
-      (all[part] ?? [])
-        .filter((version) => version.node_id === node && version.manner === 'chance' && version.test_number === null)
-        .map((version) => ({ ...asVersion(version), part })),
-    ),
-    surroundings: surroundings.filter((one) => !parts.some(({ document }) => document === one.id)),
-    goals: [...goals],
-    asBefore: row.status === 'running' ? changedSince(counted, facts.goals).map(({ name }) => name) : [],
-    drawsNobody: row.status === 'running' ? await drawsNobody(db, row.design) : null,
-    currency: settings.currency,
-    pages,
-    traffic: facts.traffic,
-    blocks: facts.readiness.blocks.map(said),
-    advises: facts.readiness.advises.map(said),
-    passed: facts.readiness.passed.map((check) => checkWords[check]),
-    rounds: rounds.map(({ snapshot, started_at, ended_at }) => ({
-      id: snapshot.id,
-      number: snapshot.number,
-      startedAt: started_at.toISOString(),
-      endedAt: ended_at?.toISOString() ?? null,
-      because: snapshot.because,
-    })),
-    rehearsals,
-    decision: row.decision === null ? null : decisionView(row.decision),
-  }
-}
-
-/** Goals that are not as they were counted. */
-export function changedSince(counted: readonly Goal[], goals: readonly Goal[]): Goal[] {
-  return goals.filter((goal) => {
-    const then = counted.find(({ id }) => id === goal.id)
-    return then !== undefined && !countsAlike(then, goal)
-  })
-}
-
 /** Whether what is compared was published anew since the round was opened. */
 async function originalSince(db: Knex, { snapshot, started_at: since }: RoundRow): Promise<string[]> {
   for (const { document } of partsOf(snapshot.design)) {
@@ -348,49 +263,6 @@ function nameFor(home: DocumentRow, node: NodeId): string {
   const words =
     own && home.kind === 'page' ? `The page ${home.title}` : own ? `The ${type} ${home.title}` : `${type} on ${home.title}`
   return words.replace(/^./, (letter) => letter.toUpperCase())
-}
-
-/** For one part its versions; for several every combination of theirs. */
-function armsOf(levels: readonly (readonly VersionId[])[]): Design['arms'] {
-  const [only] = levels
-  const arms =
-    levels.length === 1 ? (only ?? []).map((version) => ({ version, levels: [] as VersionId[] })) : combinations(levels)
-  const weights = evenWeights(arms.length)
-  return arms.map((arm, index) => ({ ...arm, weight: weights[index] ?? 0 }))
-}
-
-/** Writes a design after checking that it stays on its part, and lets go of and takes in versions as it names them. */
-async function keepDesign(trx: Knex.Transaction, row: TestRow, design: Design): Promise<void> {
-  const before = row.design
-  if (design.document !== before.document || design.node !== before.node)
-    throw new Failure('input', 'A test stays on the part it was made for. Make another test for another part.')
-  const parts = partsOf(design)
-  const wrong = design.arms.find(({ levels }) => levels.length !== (parts.length === 1 ? 0 : parts.length))
-  if (wrong !== undefined) throw new Failure('input', 'A combination has to name what each part shows. Open the test again.')
-  if (design.arms.some(({ version, levels }) => levels.length > 0 && combinationId(levels) !== version))
-    throw new Failure('input', 'A combination does not have its own name. Open the test again.')
-  const used = new Set(parts.flatMap((_, part) => levelsInUse(design, part)).filter((id) => id !== ORIGINAL))
-  const versions = await versionsOfTest(trx, row.number)
-  const dropped = versions.map(({ id }) => id).filter((id) => !used.has(id))
-  const added = [...used].filter((id) => !versions.some((version) => version.id === id))
-  await trx('versions').whereIn('id', dropped).update({ test_number: null })
-  if (added.length > 0) {
-    const taken = await trx('versions')
-      .whereIn('id', added)
-      .whereIn(
-        ['document_id', 'node_id'],
-        parts.map(({ document, node }) => [document, node]),
-      )
-      .where({ manner: 'chance', settled: 0 })
-      .whereNull('test_number')
-      .update({ test_number: row.number })
-    if (taken !== added.length)
-      throw new Failure('conflict', 'A variant you added belongs to another test or has been removed. Open the test again.')
-  }
-  await indexTest(trx, row.number, design)
-  await trx('tests')
-    .where({ number: row.number })
-    .update({ design: JSON.stringify(design), name: design.name, lock_version: row.lock_version + 1 })
 }
 
 function expectLock(row: TestRow, lock: number): void {

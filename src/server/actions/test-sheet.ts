@@ -1,0 +1,90 @@
+import type { Output } from '@/contract/contract'
+import { checkWords, findingWords, partsOf } from '@/core/experiment'
+import { countsAlike, type Goal } from '@/core/goals'
+import type { TestId } from '@/core/ids'
+import type { Database } from '../database/connect'
+import { readDocument, readSurroundings } from '../stores/documents'
+import { readSettings } from '../stores/settings'
+import { listRehearsals } from '../stores/rehearsals'
+import { readTest, roundsOf } from '../stores/tests'
+import { listVersions } from '../stores/versions'
+import { decisionView } from './test-lines'
+import { asVersion, drawsNobody, namesFor, testFacts } from './test-facts'
+
+/** The whole of what the sheet of a test shows. */
+export async function openTest(db: Database, id: TestId): Promise<Output<'test.open'>> {
+  const row = await readTest(db, id)
+  const parts = partsOf(row.design)
+  const [homes, surroundings, facts, rounds, rehearsals, settings, all] = await Promise.all([
+    Promise.all(parts.map(({ document }) => readDocument(db, document))),
+    readSurroundings(db),
+    // Only what may be started wants to be looked at.
+    testFacts(db, row, row.status === 'draft' || row.status === 'paused' ? 'now' : 'never'),
+    roundsOf(db, row.number),
+    listRehearsals(db, row.number),
+    readSettings(db),
+    Promise.all(parts.map(({ document }) => listVersions(db, document))),
+  ])
+  const rows: unknown[] = await db('documents')
+    .where({ kind: 'page', binned_at: null })
+    .orderBy('position')
+    .select('id', 'title', 'path', 'published_revision')
+  const pages = rows.map((one) => {
+    const { published_revision, ...rest } = one as { id: never; title: string; path: string; published_revision: number | null }
+    return { ...rest, published: published_revision !== null }
+  })
+  const titles = new Map<string, string>([
+    ...pages.map((one): [string, string] => [one.id, one.title]),
+    ...homes.map((home): [string, string] => [home.id, home.title]),
+  ])
+  const counted = rounds[0]?.snapshot.goals ?? []
+  // While it runs, and ever after, it counts by its goals as they were when its round began.
+  const asCounted = row.status === 'draft' || row.status === 'paused' ? [] : counted
+  const goals = facts.goals.map((goal) => asCounted.find(({ id: own }) => own === goal.id) ?? goal)
+  const versions = row.status === 'settled' ? (rounds[0]?.snapshot.versions ?? []) : facts.versions
+  const names = namesFor(row.design, versions, goals, titles)
+  const said = (finding: Parameters<typeof findingWords>[0]) => ({ code: finding.code, ...findingWords(finding, names) })
+  const [home] = homes
+  return {
+    id,
+    status: row.status,
+    lock: row.lock_version,
+    design: row.design,
+    versions: [...versions],
+    page: { title: home?.title ?? '', path: home?.path ?? '' },
+    documents: homes.map(({ draft }) => draft),
+    places: parts.map(({ document }) => facts.places.get(document)?.length ?? 0),
+    free: parts.flatMap(({ node }, part) =>
+      (all[part] ?? [])
+        .filter((version) => version.node_id === node && version.manner === 'chance' && version.test_number === null)
+        .map((version) => ({ ...asVersion(version), part })),
+    ),
+    surroundings: surroundings.filter((one) => !parts.some(({ document }) => document === one.id)),
+    goals: [...goals],
+    asBefore: row.status === 'running' ? changedSince(counted, facts.goals).map(({ name }) => name) : [],
+    drawsNobody: row.status === 'running' ? await drawsNobody(db, row.design) : null,
+    currency: settings.currency,
+    pages,
+    traffic: facts.traffic,
+    blocks: facts.readiness.blocks.map(said),
+    advises: facts.readiness.advises.map(said),
+    passed: facts.readiness.passed.map((check) => checkWords[check]),
+    rounds: rounds.map(({ snapshot, started_at, ended_at }) => ({
+      id: snapshot.id,
+      number: snapshot.number,
+      startedAt: started_at.toISOString(),
+      endedAt: ended_at?.toISOString() ?? null,
+      because: snapshot.because,
+    })),
+    rehearsals,
+    decision: row.decision === null ? null : decisionView(row.decision),
+  }
+}
+
+/** Goals that are not as they were counted. */
+export function changedSince(counted: readonly Goal[], goals: readonly Goal[]): Goal[] {
+  return goals.filter((goal) => {
+    const then = counted.find(({ id }) => id === goal.id)
+    return then !== undefined && !countsAlike(then, goal)
+  })
+}
