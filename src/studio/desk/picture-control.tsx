@@ -1,9 +1,12 @@
 'use client'
 
 import { Button, Modal } from 'antd'
+import dynamic from 'next/dynamic'
 import { useState } from 'react'
 import { isMedia } from '@/components/site-view'
-import { MediaLibrary, type Chosen } from '../media/media-library'
+import type { Chosen } from '../media/media-library'
+
+const MediaLibrary = dynamic(() => import('../media/media-library').then((room) => room.MediaLibrary), { ssr: false })
 
 /** The picture or film that is shown, and the way to another one. */
 export function PictureControl({

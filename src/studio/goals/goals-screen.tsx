@@ -1,5 +1,6 @@
 'use client'
 
+import dynamic from 'next/dynamic'
 import { App, Button, Switch } from 'antd'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
@@ -15,9 +16,10 @@ import { agoWords, count, plural, statusWords } from '../frame/wording'
 import { useAsk, useTell } from '../talk'
 import { BringOrders } from './bring-orders'
 import { DaysLine } from '../frame/days-line'
-import { Pointing } from './pointing'
 import { WiredPlace } from './wired-place'
 import { wiringWords, worthWords } from './wiring-words'
+
+const Pointing = dynamic(() => import('./pointing').then((room) => room.Pointing), { ssr: false })
 
 const stateWords = {
   draft: 'draft, counts nothing yet',

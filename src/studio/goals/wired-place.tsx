@@ -1,12 +1,14 @@
 'use client'
 
+import dynamic from 'next/dynamic'
 import Link from 'next/link'
 import { useState } from 'react'
 import type { GoalLine } from '@/contract/contract'
-import { PageMiniature } from '../desk/page-frame'
 import { Note } from '../frame/screen'
 import { plural } from '../frame/wording'
 import { useAsk } from '../talk'
+
+const PageMiniature = dynamic(() => import('../desk/page-frame').then((room) => room.PageMiniature), { ssr: false })
 
 /** Where a goal is wired, live and small; of several places one at a time. */
 export function WiredPlace({ line }: { line: GoalLine }) {

@@ -1,13 +1,15 @@
 'use client'
 
+import dynamic from 'next/dynamic'
 import { AutoComplete, Button, Input, InputNumber, Select } from 'antd'
 import { useState } from 'react'
 import type { GoalView } from '@/contract/contract'
 import type { Goal, Wiring, WiringKind } from '@/core/goals'
 import type { DocumentId, GoalId } from '@/core/ids'
 import { PartsOfGoal } from './parts-of-goal'
-import { Pointing } from './pointing'
 import { kindWords } from './wiring-words'
+
+const Pointing = dynamic(() => import('./pointing').then((room) => room.Pointing), { ssr: false })
 
 interface FieldsProps {
   readonly view: GoalView

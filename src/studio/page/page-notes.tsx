@@ -1,10 +1,9 @@
 'use client'
 
 import { App, Button, Input, Modal, Select } from 'antd'
-import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { useState, type ReactNode } from 'react'
-import { mayAs, type AccountView, type PlaceLine } from '@/contract/contract'
+import { mayAs, type AccountView } from '@/contract/contract'
 import { ORIGINAL } from '@/core/decide'
 import { nodeAt, parentOf, type PropValue } from '@/core/document'
 import type { NodeId } from '@/core/ids'
@@ -21,6 +20,7 @@ import { VersionNotes } from '../desk/version-notes'
 import { Note } from '../frame/screen'
 import { Serving, Unserved } from '../frame/serving'
 import { TestNotes } from '../frame/test-notes'
+import { WhereUsed } from '../frame/where-used'
 import { download } from '../media/upload'
 import { talk, useTell, type Refused } from '../talk'
 import { MenuMembership } from './menu-membership'
@@ -215,29 +215,6 @@ function PageNotes({ account, desk }: { account: AccountView; desk: Desk }) {
       <Serving />
       <Files account={account} desk={desk} />
     </>
-  )
-}
-
-/** The documents that show this one, or link to it. */
-export function WhereUsed({ title, places }: { title: string; places: readonly PlaceLine[] }) {
-  const [all, setAll] = useState(false)
-  if (places.length === 0) return null
-  const shown = all ? places : places.slice(0, 6)
-  return (
-    <Note title={title}>
-      <ul className="where-used">
-        {shown.map(({ id, title: name, path }) => (
-          <li key={id}>
-            <Link href={`/site/${id}`}>{name}</Link> <span className="quiet">{path}</span>
-          </li>
-        ))}
-      </ul>
-      {places.length > shown.length ? (
-        <Button size="small" type="text" onClick={() => setAll(true)}>
-          and {places.length - shown.length} more
-        </Button>
-      ) : null}
-    </Note>
   )
 }
 

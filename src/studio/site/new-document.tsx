@@ -1,12 +1,14 @@
 'use client'
 
+import dynamic from 'next/dynamic'
 import { App, Input, Modal, Select } from 'antd'
 import { useRouter } from 'next/navigation'
 import { useMemo, useState } from 'react'
 import { documentIdSchema } from '@/core/ids'
 import { titleOf } from '@/components/references'
-import { PageMiniature } from '../desk/page-frame'
 import { useAsk, useTell } from '../talk'
+
+const PageMiniature = dynamic(() => import('../desk/page-frame').then((room) => room.PageMiniature), { ssr: false })
 
 export type NewKind = 'page' | 'menu' | 'callToAction' | 'shared' | 'style' | 'letter'
 

@@ -1,25 +1,30 @@
 'use client'
 
 import { Button, Segmented } from 'antd'
+import dynamic from 'next/dynamic'
 import Link from 'next/link'
 import { useState } from 'react'
 import type { AccountView, CallLine, MediaLine, Output, PageLine } from '@/contract/contract'
-import { CallList } from '../call/call-list'
 import { CampaignChoice } from '../frame/campaign-choice'
 import { Paging, usePage } from '../frame/paging'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { SearchHead } from '../frame/search-head'
 import { TestNotes } from '../frame/test-notes'
+import { WhereUsed } from '../frame/where-used'
 import { agoWords, count, plural, stateWords, statusWords } from '../frame/wording'
-import { LetterList } from '../letter/letter-list'
-import { MediaDetails, MediaLibrary } from '../media/media-library'
-import { WhereUsed } from '../page/page-notes'
 import { useAsk } from '../talk'
 import { PageFigures } from './site-figures'
 import { Campaigns } from './campaigns'
 import { Exchange } from './exchange'
-import { NewDocument, type NewKind } from './new-document'
+import type { NewKind } from './new-document'
 import { NextHere } from './where-next'
+
+/* What the list of pages does not show comes with the press that asks for it. */
+const CallList = dynamic(() => import('../call/call-list').then((room) => room.CallList))
+const LetterList = dynamic(() => import('../letter/letter-list').then((room) => room.LetterList))
+const MediaLibrary = dynamic(() => import('../media/media-library').then((room) => room.MediaLibrary))
+const MediaDetails = dynamic(() => import('../media/media-library').then((room) => room.MediaDetails))
+const NewDocument = dynamic(() => import('./new-document').then((room) => room.NewDocument), { ssr: false })
 
 const shelves = [
   { value: 'page', label: 'Pages' },

@@ -1,5 +1,6 @@
 'use client'
 
+import dynamic from 'next/dynamic'
 import { App, Button, InputNumber, Select } from 'antd'
 import Link from 'next/link'
 import { useState } from 'react'
@@ -7,10 +8,11 @@ import type { TestView } from '@/contract/contract'
 import { partsOf } from '@/core/experiment'
 import { libraryOf } from '@/core/goals'
 import type { GoalId } from '@/core/ids'
-import { Pointing } from '../goals/pointing'
 import { wiringWords } from '../goals/wiring-words'
 import { useTell } from '../talk'
 import type { Editing } from './test-screen'
+
+const Pointing = dynamic(() => import('../goals/pointing').then((room) => room.Pointing), { ssr: false })
 
 const USUAL_MARGIN = 0.05
 
