@@ -14,7 +14,6 @@ export function escaped(text: string): string {
 }
 
 /** What XML 1.0 cannot hold, however it is written (production 2, Char). */
-// eslint-disable-next-line no-control-regex -- these are what it is about
 const NO_CHARACTER =
   /[\u0000-\u0008\u000B\u000C\u000E-\u001F\uFFFE\uFFFF]|[\uD800-\uDBFF](?![\uDC00-\uDFFF])|(?<![\uD800-\uDBFF])[\uDC00-\uDFFF]/g
 

@@ -94,12 +94,12 @@ test('what the schema lets pass is taken, and what it does not is refused', () =
     'x'.repeat(2001),
     'constructor',
   )
-  const bend = fc.array(fc.tuple(fc.nat(), fc.constantFrom('change', 'remove', 'add', 'double'), value), {
+  const bending = fc.array(fc.tuple(fc.nat(), fc.constantFrom('change', 'remove', 'add', 'double'), value), {
     minLength: 1,
     maxLength: 3,
   })
   fc.assert(
-    fc.property(fc.constantFrom(file, JSON.parse(writeExchange(variant)) as unknown), bend, (whole, bends) => {
+    fc.property(fc.constantFrom(file, JSON.parse(writeExchange(variant)) as unknown), bending, (whole, bends) => {
       const bent = bends.reduce<unknown>((now, [at, how, by]) => changed(now, at, how, by), structuredClone(whole))
       const outcome = taken(bent)
       if (passes(bent) !== outcome) throw new Error(`${JSON.stringify(bent)} ${outcome}: ${ajv.errorsText(passes.errors)}`)
@@ -123,13 +123,7 @@ function changed(value: unknown, at: number, how: string, constant: unknown): un
   const places: (() => void)[] = []
   const visit = (holder: Record<string, unknown>) => {
     for (const key of Object.keys(holder)) {
-      places.push(() => {
-        if (how === 'change') holder[key] = by
-        else if (how === 'remove') Array.isArray(holder) ? holder.splice(Number(key), 1) : delete holder[key]
-        else if (how === 'add')
-          Array.isArray(holder) ? holder.push(by) : (holder[typeof by === 'string' && by !== '' ? by.slice(0, 20) : 'more'] = by)
-        else if (Array.isArray(holder)) holder.push(structuredClone(holder[Number(key)]))
-      })
+      places.push(() => bend(holder, key, how, by))
       const inner = holder[key]
       if (typeof inner === 'object' && inner !== null) visit(inner as Record<string, unknown>)
     }
@@ -137,4 +131,14 @@ function changed(value: unknown, at: number, how: string, constant: unknown): un
   visit(value as Record<string, unknown>)
   places[at % places.length]?.()
   return value
+}
+
+function bend(holder: Record<string, unknown>, key: string, how: string, by: unknown): void {
+  if (Array.isArray(holder)) {
+    if (how === 'remove') holder.splice(Number(key), 1)
+    else if (how === 'change') holder[Number(key)] = by
+    else holder.push(how === 'add' ? by : structuredClone(holder[Number(key)]))
+  } else if (how === 'remove') delete holder[key]
+  else if (how === 'change') holder[key] = by
+  else if (how === 'add') holder[typeof by === 'string' && by !== '' ? by.slice(0, 20) : 'more'] = by
 }

@@ -69,23 +69,24 @@ export function ChartFrame({ title, table, children }: { title: string; table: C
       <figcaption>
         <h3>{title}</h3>
         <span className="chart-tools">
-          {(
-            [
-              [asTable ? 'Picture' : 'Table', () => setAsTable(!asTable)],
-              ['SVG', saveSvg],
-              ['PNG', () => void savePng()],
-              ['CSV', saveCsv],
-            ] as const
-          ).map(([words, act]) => (
-            <button key={words} type="button" aria-label={`${words} of “${title}”`} onClick={act}>
-              {words}
-            </button>
-          ))}
+          <Tool words={asTable ? 'Picture' : 'Table'} of={title} act={() => setAsTable(!asTable)} />
+          <Tool words="SVG" of={title} act={saveSvg} />
+          <Tool words="PNG" of={title} act={() => void savePng()} />
+          <Tool words="CSV" of={title} act={saveCsv} />
         </span>
       </figcaption>
       <div hidden={asTable}>{children}</div>
       {asTable ? <PlainTable table={table} /> : null}
     </figure>
+  )
+}
+
+/** Called by the picture that it is about: a sheet has several of each. */
+function Tool({ words, of, act }: { words: string; of: string; act: () => void }) {
+  return (
+    <button type="button" aria-label={`${words} of “${of}”`} onClick={act}>
+      {words}
+    </button>
   )
 }
 
