@@ -52,15 +52,15 @@ export function SiteName({ identity, may }: { identity: Identity; may: boolean }
             What its colours are called <span className="quiet">· in the studio, where one is chosen</span>
           </legend>
           {colourFields.map(([code, label]) => (
-            <Input
-              key={code}
-              aria-label={`${label} colour`}
-              value={wanted.colours[code]}
-              placeholder={label}
-              maxLength={30}
-              disabled={!may}
-              onChange={({ target }) => change({ colours: { ...wanted.colours, [code]: target.value } })}
-            />
+            <label key={code}>
+              <span>{label}</span>
+              <Input
+                value={wanted.colours[code]}
+                maxLength={30}
+                disabled={!may}
+                onChange={({ target }) => change({ colours: { ...wanted.colours, [code]: target.value } })}
+              />
+            </label>
           ))}
         </fieldset>
         <div className="field">
