@@ -6,6 +6,7 @@ import { useDeferredValue, useId, useRef, useState } from 'react'
 import type { AccountView, FoundThing } from '@/contract/contract'
 import { useAsk } from '../talk'
 import { openOverlay, useOverlay } from './overlay'
+import { documentWords } from './wording'
 
 /** Something that can be done on the screen that is open. */
 export interface Command {
@@ -23,13 +24,7 @@ interface Line {
 }
 
 const kindWords: { readonly [Kind in FoundThing['kind']]: string } = {
-  page: 'page',
-  menu: 'menu',
-  callToAction: 'call to action',
-  shared: 'shared component',
-  style: 'style',
-  template: 'template',
-  letter: 'newsletter',
+  ...documentWords,
   part: 'part',
   test: 'test',
   goal: 'goal',

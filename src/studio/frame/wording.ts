@@ -1,3 +1,4 @@
+import type { DocumentKind } from '@/core/document'
 import { count, percent } from '@/core/numbers'
 
 export { count }
@@ -47,6 +48,17 @@ export function agoWords(iso: string): string {
   if (minutes < 60) return `${plural(minutes, 'minute', 'minutes')} ago`
   if (minutes < 60 * 24) return `${plural(Math.round(minutes / 60), 'hour', 'hours')} ago`
   return dayWords(iso)
+}
+
+/** What documents of each kind are called. */
+export const documentWords: { readonly [Kind in DocumentKind]: string } = {
+  page: 'page',
+  menu: 'menu',
+  callToAction: 'call to action',
+  shared: 'shared component',
+  style: 'style',
+  template: 'template',
+  letter: 'newsletter',
 }
 
 export const statusWords = {

@@ -1,10 +1,11 @@
 'use client'
 
-import { App, Button, Modal, Select } from 'antd'
-import { useRef, useState } from 'react'
+import { App, Modal, Select } from 'antd'
+import { useState } from 'react'
 import type { CsvField, CsvMapping, Output } from '@/contract/contract'
 import { decoded } from '@/core/formats/decoded'
 import { FileFault } from '@/core/formats/fault'
+import { FileChoice } from '../frame/file-choice'
 import { count, plural } from '../frame/wording'
 import { talk, useTell, type Refused } from '../talk'
 
@@ -26,7 +27,6 @@ const fieldWords: Readonly<Record<CsvField, string>> = {
 /** Orders and conversions from a table: looked at first, its columns named, and a report of what was not taken. */
 export function BringOrders() {
   const { message } = App.useApp()
-  const input = useRef<HTMLInputElement>(null)
   const [text, setText] = useState<string | null>(null)
   const [preview, setPreview] = useState<Output<'order.preview'> | null>(null)
   const [mapping, setMapping] = useState<CsvMapping | null>(null)
@@ -56,20 +56,9 @@ export function BringOrders() {
   const isOpen = mapping?.decimal === null && (found === 'unclear' || found === 'both')
   return (
     <>
-      <input
-        ref={input}
-        type="file"
-        className="off-screen"
-        aria-label="Table of orders"
-        tabIndex={-1}
-        accept=".csv,text/csv,text/plain"
-        onChange={({ target }) => {
-          const file = target.files?.[0]
-          if (file !== undefined) void look(file)
-          target.value = ''
-        }}
-      />
-      <Button onClick={() => input.current?.click()}>Bring in orders</Button>
+      <FileChoice label="Table of orders" accept=".csv,text/csv,text/plain" take={(file) => void look(file)}>
+        Bring in orders
+      </FileChoice>
       {preview === null || mapping === null || text === null ? null : (
         <Modal
           open

@@ -2,10 +2,11 @@
 
 import { App, Button, Input, Modal } from 'antd'
 import { useQueryClient } from '@tanstack/react-query'
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 import type { MediaLine } from '@/contract/contract'
 import { isMedia } from '@/components/site-view'
 import { pictureNames } from '@/components/pictures'
+import { FileChoice } from '../frame/file-choice'
 import { Paging, usePage } from '../frame/paging'
 import { plural } from '../frame/wording'
 import { useAsk, useTell, type Refused } from '../talk'
@@ -28,7 +29,6 @@ export function MediaLibrary({
   const client = useQueryClient()
   const [search, setSearch] = useState('')
   const [bringing, setBringing] = useState<File | null>(null)
-  const input = useRef<HTMLInputElement>(null)
   const [page, turn] = usePage(search)
   const asked = useAsk('media.list', { kind, search, page })
   const shipped = (kind === 'image' ? pictureNames : (['bow'] as const)).filter((name) => name.includes(search.toLowerCase()))
@@ -48,16 +48,13 @@ export function MediaLibrary({
           allowClear
           onSearch={setSearch}
         />
-        <input
-          ref={input}
-          type="file"
-          className="off-screen"
-          aria-label="File to bring"
-          tabIndex={-1}
+        <FileChoice
+          label="File to bring"
           accept={kind === 'image' ? 'image/png,image/jpeg,image/gif,image/webp,image/avif' : 'video/webm,video/mp4'}
-          onChange={({ target }) => setBringing(target.files?.[0] ?? null)}
-        />
-        <Button onClick={() => input.current?.click()}>Bring a {kind === 'image' ? 'picture' : 'film'}</Button>
+          take={setBringing}
+        >
+          Bring a {kind === 'image' ? 'picture' : 'film'}
+        </FileChoice>
         <span className="quiet">or drop it here</span>
       </div>
       <ul className="media-grid">

@@ -5,20 +5,10 @@ import Link from 'next/link'
 import type { AccountView, BinLine } from '@/contract/contract'
 import type { DocumentId } from '@/core/ids'
 import { Note, Screen, Waiting } from '../frame/screen'
-import { agoWords, dayWords } from '../frame/wording'
+import { agoWords, dayWords, documentWords } from '../frame/wording'
 import { useAsk, useTell, type Refused } from '../talk'
 
-const kindWords: { readonly [Of in BinLine['kind']]: string } = {
-  page: 'page',
-  menu: 'menu',
-  callToAction: 'call to action',
-  shared: 'shared component',
-  style: 'style',
-  template: 'template',
-  letter: 'newsletter',
-  picture: 'picture',
-  film: 'film',
-}
+const kindWords: { readonly [Of in BinLine['kind']]: string } = { ...documentWords, picture: 'picture', film: 'film' }
 
 /** What was thrown away, each with the way back. */
 export function BinScreen({ account }: { account: AccountView }) {

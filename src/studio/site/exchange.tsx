@@ -3,10 +3,11 @@
 import { App, Button, Modal } from 'antd'
 import { useQueryClient } from '@tanstack/react-query'
 import Link from 'next/link'
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 import type { AccountView, ImportReport } from '@/contract/contract'
 import { decoded } from '@/core/formats/decoded'
 import { FileFault } from '@/core/formats/fault'
+import { FileChoice } from '../frame/file-choice'
 import { Note } from '../frame/screen'
 import { talk, type Refused } from '../talk'
 import { LoadSite } from './load-site'
@@ -15,7 +16,6 @@ import { LoadSite } from './load-site'
 export function Exchange({ account }: { account: AccountView }) {
   const { modal } = App.useApp()
   const client = useQueryClient()
-  const input = useRef<HTMLInputElement>(null)
   const [report, setReport] = useState<ImportReport | null>(null)
   const failed = (reason: unknown) =>
     void modal.error({
@@ -36,23 +36,10 @@ export function Exchange({ account }: { account: AccountView }) {
   return (
     <Note title="Files">
       <p>A page comes in as HTML, a menu as OPML, and documents, variants and tests as JSON.</p>
-      <input
-        ref={input}
-        type="file"
-        className="off-screen"
-        aria-label="File to take over"
-        tabIndex={-1}
-        accept=".html,.htm,.opml,.xml,.json"
-        onChange={({ target }) => {
-          const file = target.files?.[0]
-          target.value = ''
-          if (file !== undefined) void take(file)
-        }}
-      />
       <div className="place-tools">
-        <Button size="small" onClick={() => input.current?.click()}>
+        <FileChoice label="File to take over" accept=".html,.htm,.opml,.xml,.json" size="small" take={(file) => void take(file)}>
           Take a file over
-        </Button>
+        </FileChoice>
         {account.role === 'administrator' ? (
           <>
             <Button size="small" href="/api/archive">

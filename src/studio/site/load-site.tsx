@@ -2,8 +2,9 @@
 
 import { App, Button, Modal } from 'antd'
 import { useQueryClient } from '@tanstack/react-query'
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 import { archiveReport, type ArchiveFate, type ArchiveReport } from '@/contract/views'
+import { FileChoice } from '../frame/file-choice'
 import { count, plural } from '../frame/wording'
 import { send } from '../media/upload'
 import { Refused } from '../talk'
@@ -12,7 +13,6 @@ import { Refused } from '../talk'
 export function LoadSite() {
   const { modal } = App.useApp()
   const client = useQueryClient()
-  const input = useRef<HTMLInputElement>(null)
   const [at, setAt] = useState<{ readonly file: File; readonly report: ArchiveReport; readonly done: boolean } | null>(null)
   const [busy, setBusy] = useState(false)
   const ask = async (file: File, address: string, done: boolean) => {
@@ -29,22 +29,15 @@ export function LoadSite() {
   }
   return (
     <>
-      <input
-        ref={input}
-        type="file"
-        className="off-screen"
-        aria-label="Archive to load"
-        tabIndex={-1}
+      <FileChoice
+        label="Archive to load"
         accept=".zip"
-        onChange={({ target }) => {
-          const file = target.files?.[0]
-          target.value = ''
-          if (file !== undefined) void ask(file, '/api/archive?look=1', false)
-        }}
-      />
-      <Button size="small" loading={busy && at === null} onClick={() => input.current?.click()}>
+        size="small"
+        loading={busy && at === null}
+        take={(file) => void ask(file, '/api/archive?look=1', false)}
+      >
         Load a site
-      </Button>
+      </FileChoice>
       {at === null ? null : (
         <Modal
           open
