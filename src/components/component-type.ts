@@ -44,8 +44,8 @@ export interface ComponentType<Of extends Fields = Fields> {
   readonly holds: readonly string[]
   /** The field whose words stand for the component in a list. */
   readonly excerpt?: string
-  /** Can be pressed, so a click goal can be wired to it. */
-  readonly pressable?: boolean
+  /** Can be pressed, so a click goal can be wired to it: always, or as it is filled in. */
+  readonly pressable?: boolean | ((props: Props) => boolean)
 }
 
 export function componentType<Of extends Fields>(type: ComponentType<Of>): ComponentType<Of> {

@@ -2,7 +2,7 @@ import { nodeAt, walk, type ContentDocument } from '@/core/document'
 import type { Wiring } from '@/core/goals'
 import type { DocumentId, NodeId } from '@/core/ids'
 import { titleOf } from './references'
-import { componentTypes, excerptOf } from './types'
+import { componentTypes, excerptOf, isPressable } from './types'
 
 /** Something that could count, with a name for it and where it was found. */
 export interface Suggestion {
@@ -33,7 +33,7 @@ export function countable(document: ContentDocument, node: NodeId, titles: Reado
         wiring: { kind: 'page', document: next },
       })
   }
-  if (type.pressable) {
+  if (isPressable(content)) {
     if (typeof marker === 'string' && marker !== '')
       found.push({
         name: `Pressed any “${marker}”`,

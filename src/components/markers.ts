@@ -1,6 +1,5 @@
-import { apply, walk, type ContentDocument, type Edit } from '@/core/document'
-import type { NodeId } from '@/core/ids'
-import { componentTypes } from './types'
+import { apply, nodeAt, walk, type ContentDocument, type Edit } from '@/core/document'
+import { isPressable } from './types'
 
 /**
  * The edits of a variant, with those that put a marker back which the original carries and the variant lost: on the same
@@ -12,12 +11,8 @@ export function withMarker(home: ContentDocument, edits: readonly Edit[], marker
   const { document: shown } = apply(home, edits)
   const carriers = walk(home).filter((id) => home.nodes[id]?.props.marker === marker)
   const stayed = carriers.filter((id) => shown.nodes[id] !== undefined)
-  const came = walk(shown).filter((id) => home.nodes[id] === undefined && isPressable(shown, id))
+  const came = walk(shown).filter((id) => home.nodes[id] === undefined && isPressable(nodeAt(shown, id)))
   const targets = stayed.length > 0 ? stayed : came.slice(0, 1)
   if (targets.length === 0) return null
   return [...edits, ...targets.map((node): Edit => ({ kind: 'set', node, prop: 'marker', value: marker }))]
-}
-
-function isPressable(document: ContentDocument, id: NodeId): boolean {
-  return componentTypes.get(document.nodes[id]?.type ?? '')?.pressable ?? false
 }

@@ -4,7 +4,7 @@ import { looks } from './looks'
 import { button } from './button/fields'
 import { heading } from './heading/fields'
 import { content } from './section/fields'
-import { componentTypes } from './types'
+import { componentTypes, isPressable } from './types'
 
 const onlyInTrees = ['menuTree', 'menuItem', 'callToActionText', 'style']
 
@@ -48,4 +48,17 @@ test('every component of a page can be laid out in two ways or more', () => {
     return layouts.length < 2 && !withoutLayout.includes(type)
   })
   expect(lacking).toEqual([])
+})
+
+test('a heading can be pressed where it leads somewhere, and a button always', () => {
+  const node = (type: string, props: Record<string, string>) => ({ type, props, children: [] })
+  expect(
+    [
+      node('heading', {}),
+      node('heading', { link: '' }),
+      node('heading', { link: 'page:plans' }),
+      node('button', {}),
+      node('constructor', {}),
+    ].map(isPressable),
+  ).toEqual([false, false, true, true, false])
 })

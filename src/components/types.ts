@@ -87,6 +87,12 @@ export const componentTypes: ReadonlyMap<string, ComponentType> = new Map(
   all.map((type) => [type.type, unmarked.has(type.type) ? type : { ...type, fields: { ...type.fields, marker } }]),
 )
 
+/** Whether this part can be pressed as it is. */
+export function isPressable({ type, props }: ContentNode): boolean {
+  const pressable = componentTypes.get(type)?.pressable ?? false
+  return typeof pressable === 'function' ? pressable(props) : pressable
+}
+
 /** What a document of each kind begins with. */
 export const rootTypes: Readonly<Record<DocumentKind, string>> = {
   page: 'page',

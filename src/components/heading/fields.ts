@@ -15,5 +15,5 @@ export const heading = componentType({
   },
   holds: [],
   excerpt: 'words',
-  pressable: true,
+  pressable: ({ link }) => link !== undefined && link !== '',
 })
