@@ -11,7 +11,8 @@ export const settingsSchema = z.object({
   identity: shape.identity.prefault({}),
   scripts: shape.scripts.default(false),
   currency: shape.currency.default('EUR'),
-  timeZone: shape.timeZone.default('UTC'),
+  // A zone that this machine does not know (any more) must not hold up all that is read beside it.
+  timeZone: shape.timeZone.default('UTC').catch('UTC'),
   bounceSeconds: shape.bounceSeconds.default(5),
   demonstration: shape.demonstration.default(false),
   mail: shape.mail.default('none'),

@@ -1,5 +1,6 @@
 import type { DocumentKind } from '@/core/document'
 import { count, percent } from '@/core/numbers'
+import { isTimeZone } from '@/core/time/zone'
 
 export { count }
 
@@ -10,8 +11,10 @@ let dayOfMoment = dayFormat(zone)
 const dayAlone = dayFormat('UTC')
 
 export function tellClock(timeZone: string): void {
-  if (timeZone === zone) return
-  zone = timeZone
+  // A browser may know fewer zones than the server: its times are then UTC, and the screen stands all the same.
+  const known = isTimeZone(timeZone) ? timeZone : 'UTC'
+  if (known === zone) return
+  zone = known
   moment = momentFormat()
   dayOfMoment = dayFormat(zone)
 }
