@@ -9,8 +9,12 @@ export function takeForm(form: Element, taking: Taking): void {
   )
   const title = firstOf(form, ...headingTags)
   const submit = elements(form, 'button').find((one) => attribute(one, 'type') !== 'button') ?? firstOf(form, 'button')
+  const labels = elements(form, 'label')
+  const targets = labels.filter((one) => attribute(one, 'for') !== '').reverse()
+  const byTarget = new Map(targets.map((one) => [attribute(one, 'for'), one]))
+  const label = (field: Element) => labelOf(labels, byTarget, field)
   // A form here holds fields alone: other words stand before it.
-  const parts = [title, submit, ...fields.map((field) => labelOf(form, field)), ...fields].filter((one) => one !== undefined)
+  const parts = [title, submit, ...fields.map(label), ...fields].filter((one) => one !== undefined)
   taking.addText(`<p>${outerHtml(without(form, ...parts), () => '')}</p>`)
   taking.add(
     'form',
@@ -18,22 +22,20 @@ export function takeForm(form: Element, taking: Taking): void {
       ...(title === undefined ? {} : { title: taking.line(title, textOf(title)) }),
       ...(submit === undefined ? {} : { buttonWords: taking.line(submit, textOf(submit)) }),
     },
-    fields.map((one) => taking.make('formField', fieldProps(form, one, taking))),
+    fields.map((one) => taking.make('formField', fieldProps(label(one), one, taking))),
   )
   taking.note(form, 'the form was taken over; say which page is shown after it.')
 }
 
-function labelOf(form: Element, field: Element): Element | undefined {
-  const id = attribute(field, 'id')
-  const labels = elements(form, 'label')
-  return (
-    labels.find((one) => id !== '' && attribute(one, 'for') === id) ??
-    labels.find((one) => elements(one, field.tagName).includes(field))
-  )
+/** The label that names a field, or holds it. */
+function labelOf(labels: readonly Element[], byTarget: ReadonlyMap<string, Element>, field: Element): Element | undefined {
+  const named = byTarget.get(attribute(field, 'id'))
+  if (named !== undefined || labels.length === 0) return named
+  for (let up = field.parentNode; up !== null && 'tagName' in up; up = up.parentNode) if (up.tagName === 'label') return up
+  return undefined
 }
 
-function fieldProps(form: Element, field: Element, taking: Taking): Props {
-  const label = labelOf(form, field)
+function fieldProps(label: Element | undefined, field: Element, taking: Taking): Props {
   const type = attribute(field, 'type')
   const kind = field.tagName === 'input' ? (['email', 'tel', 'date'].includes(type) ? type : 'text') : field.tagName
   if (['checkbox', 'radio', 'file', 'range', 'color'].includes(type))

@@ -157,6 +157,18 @@ describe('a page from elsewhere', () => {
     )
   })
 
+  test('with more fields than any form has is read in the same moment as one with few', () => {
+    const fields = (many: number) => `<form>${'<label>a <input name="b"></label>'.repeat(many)}</form>`
+    const time = (many: number) => {
+      const begun = performance.now()
+      expect(Object.keys(read(fields(many)).nodes)).toHaveLength(many + 2)
+      return performance.now() - begun
+    }
+    time(100)
+    // Ten times as many: not a hundred times as long.
+    expect(time(10_000)).toBeLessThan(60 * Math.max(time(1000), 5))
+  })
+
   test('with nothing in it is refused', () => {
     expect(() => read('<table></table>')).toThrow('nothing in this file')
   })

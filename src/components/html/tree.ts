@@ -37,9 +37,13 @@ export function hasClass(element: Element, name: string): boolean {
 
 /** The element as it is without some that are in it, at whatever depth. */
 export function without(element: Element, ...left: readonly Element[]): Element {
+  return pruned(element, new Set(left))
+}
+
+function pruned(element: Element, left: ReadonlySet<Element>): Element {
   const childNodes = element.childNodes
-    .filter((child) => !isElement(child) || !left.includes(child))
-    .map((child) => (isElement(child) ? without(child, ...left) : child))
+    .filter((child) => !isElement(child) || !left.has(child))
+    .map((child) => (isElement(child) ? pruned(child, left) : child))
   return { ...element, childNodes }
 }
 
