@@ -36,6 +36,7 @@ test.describe('WCAG 2.2 AA, as far as a machine can tell', () => {
       '/settings': 'Reports from elsewhere',
       '/settings/me': 'Change it',
       '/settings/people': 'Invite somebody',
+      '/settings/visitor': 'Whoever asks what is kept',
       '/settings/trail': 'signed in',
     },
     desks: {

@@ -15,6 +15,7 @@ import { databasePrograms, ensurePrograms } from './debian'
 import { emptyDatabase, keepDatabase, quickly, startDatabase, stopDatabase } from './private-database'
 import { ensurePortsFree, Processes } from './processes'
 import { person } from './person'
+import { recount } from './recount'
 import { runTests } from './run-tests'
 import { processEnvironment, readSettings, siteAddress, type Settings } from './settings'
 import { Trouble } from './trouble'
@@ -24,6 +25,7 @@ const USAGE = `./sprig demo [--fresh]   the demo: studio, site and jobs with sam
 ./sprig stop             stops what runs
 ./sprig status           says what runs
 ./sprig person add|reset|disable <e-mail>   an account from the command line: where nobody can get in any more
+./sprig recount          counts everything again from the events, says what differed, and puts it in place
 ./sprig test             every check there is`
 
 async function main(words: readonly string[]): Promise<number> {
@@ -39,6 +41,8 @@ async function main(words: readonly string[]): Promise<number> {
       return status(readSettings(process.env))
     case 'person':
       return person(readSettings(process.env), flags)
+    case 'recount':
+      return recount(readSettings(process.env))
     case 'test':
       return runTests()
     case 'build':

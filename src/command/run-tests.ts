@@ -1,10 +1,10 @@
-import { spawn, spawnSync } from 'node:child_process'
+import { spawn } from 'node:child_process'
 import { rmSync } from 'node:fs'
 import { resolve } from 'node:path'
 import { connect } from '@/server/database/connect'
 import { migrate } from '@/server/database/migrations'
 import { seedDemo } from '@/demo/seed'
-import { buildBeside, buildLook, buildProcesses } from './build'
+import { buildBeside } from './build'
 import { browserPrograms, checkerPrograms, databasePrograms, ensurePrograms } from './debian'
 import { emptyDatabase, removeDatabase, startDatabase, stopDatabase } from './private-database'
 import { ensurePortsFree, Processes } from './processes'
@@ -15,8 +15,11 @@ export async function runTests(): Promise<number> {
   const installed = ensurePrograms([...databasePrograms, ...browserPrograms, ...checkerPrograms])
   // Said where it is waited for.
   installed.catch(() => undefined)
-  if (!npmRun('typegen', process.env)) return 1
-  const texts = async () => (await apart('format:check', process.env)) && (await apart('types', process.env))
+  if (!(await ran('typegen', process.env))) return 1
+  const texts = async () => {
+    for (const check of ['format:check', 'rooms', 'types']) if (!(await apart(check, process.env))) return false
+    return true
+  }
   if (!(await both(apart('lint', process.env), texts()))) return 1
 
   process.env.SPRIG_HOME = resolve('.sprig', 'test')
@@ -27,11 +30,11 @@ export async function runTests(): Promise<number> {
   removeDatabase(settings)
   await startDatabase(settings, { throwaway: true })
   try {
-    // Files from outside are read by a program of its own.
-    await buildLook()
-    await buildProcesses()
-    if (!(await both(apart('test:unit', process.env), databaseTests(settings)))) return 1
-    return (await endToEnd(settings)) ? 0 : 1
+    // Tests of a part take what is built here too: files from outside are read by a program of its own.
+    const built = await buildBeside()
+    // The browser leaves much of a machine idle, so what needs none is done meanwhile, one after the other.
+    const parts = apart('test:unit', process.env).then(async (well) => (await databaseTests(settings)) && well)
+    return (await both(endToEnd(settings, built.whole), parts)) ? 0 : 1
   } finally {
     await stopDatabase(settings)
     rmSync(settings.data, { recursive: true, force: true })
@@ -45,7 +48,9 @@ async function databaseTests(settings: Settings): Promise<boolean> {
 
 /** Whether both were well; neither is left running. */
 async function both(one: Promise<boolean>, other: Promise<boolean>): Promise<boolean> {
-  return (await Promise.all([one, other])).every(Boolean)
+  const ends = await Promise.allSettled([one, other])
+  for (const end of ends) if (end.status === 'rejected') console.error(end.reason)
+  return ends.every((end) => end.status === 'fulfilled' && end.value)
 }
 
 /** Runs beside something else; what it says is printed in one piece when it is done. */
@@ -59,14 +64,13 @@ async function apart(script: string, environment: NodeJS.ProcessEnv): Promise<bo
 }
 
 /** Against the built application with the demo's data, as a person would use it. */
-async function endToEnd(settings: Settings): Promise<boolean> {
-  const built = await buildBeside()
+async function endToEnd(settings: Settings, built: Promise<void>): Promise<boolean> {
   await prepareDemo(settings)
-  await built.whole
+  await built
   const processes = new Processes(settings)
   try {
     await processes.start()
-    return npmRun('test:e2e', { ...processEnvironment(settings), NODE_ENV: 'test' })
+    return await ran('test:e2e', { ...processEnvironment(settings), NODE_ENV: 'test' })
   } finally {
     await processes.stop()
   }
@@ -83,7 +87,9 @@ async function prepareDemo(settings: Settings): Promise<void> {
   }
 }
 
-function npmRun(script: string, environment: NodeJS.ProcessEnv): boolean {
+/** Says each line as it comes. */
+async function ran(script: string, environment: NodeJS.ProcessEnv): Promise<boolean> {
   console.error(`\n— ${script}`)
-  return spawnSync('npm', ['run', '--silent', script], { stdio: 'inherit', env: environment }).status === 0
+  const run = spawn('npm', ['run', '--silent', script], { stdio: 'inherit', env: environment })
+  return (await new Promise((done) => run.once('close', done))) === 0
 }

@@ -19,6 +19,7 @@ export interface Thing {
     | 'rehearsal'
     | 'stand-in'
     | 'person'
+    | 'visitor'
     | 'site'
   readonly id: string
 }
@@ -94,6 +95,11 @@ export const changes: { readonly [Name in ChangeName]: Change<Name> } = {
   'person.disable': { words: 'closed or opened the account of', thing: ({ person }) => thing('person', person) },
   'person.reset': { words: 'made a link to a new password for', thing: ({ person }) => thing('person', person) },
   'person.signOut': { words: 'signed out everywhere', thing: ({ person }) => thing('person', person) },
+  // Whoever was forgotten cannot be found by what is written down of it.
+  'visitor.erase': {
+    words: 'took away all that was kept of',
+    thing: ({ visitor }) => thing('visitor', `${visitor.slice(0, 6)}…`),
+  },
   'self.save': { words: 'changed their own name or e-mail', thing: () => thing('person', 'self') },
 }
 

@@ -16,6 +16,7 @@ import {
   trailFilter,
   trailLine,
 } from './people'
+import { visitorQuestion, visitorRef, visitorView } from './visitors'
 import {
   type Role,
   accountView,
@@ -61,6 +62,7 @@ import {
 
 export * from './letter-views'
 export * from './people'
+export * from './visitors'
 export * from './views'
 
 /** One action: what it takes, what it gives, who may. Commands change something; the rest only read. */
@@ -369,6 +371,9 @@ export const contract = {
   'self.save': edits(z.object({ name: personNameSchema, email: emailSchema, password: z.string().max(200).optional() }), nothing),
   /** What the stand-in for a mail service was given to send. */
   'mail.list': seesAll(nothing, z.object({ on: z.boolean(), mails: z.array(keptMail) })),
+  /** All that is kept of a visitor; and away with it. */
+  'visitor.show': seesAll(visitorQuestion, visitorView.nullable()),
+  'visitor.erase': rulesSite(visitorRef, z.object({ events: z.number(), entries: z.number() })),
   /** Who did what to what. */
   'trail.list': seesAll(trailFilter.extend({ page: paging.page }), listOf(trailLine)),
   'trail.table': seesAll(trailFilter, z.object({ csv: z.string() })),

@@ -21,7 +21,8 @@ test('data is the same in whatever order its properties stand, and otherwise not
 })
 
 function sorted(value: unknown): string {
-  return JSON.stringify(value, (_, inner: unknown) =>
-    typeof inner === 'object' && inner !== null && !Array.isArray(inner) ? Object.entries(inner).sort() : inner,
-  )
+  if (Array.isArray(value)) return `[${value.map(sorted).join()}]`
+  if (typeof value !== 'object' || value === null) return JSON.stringify(value)
+  const parts = Object.entries(value).map(([name, inner]) => `${JSON.stringify(name)}:${sorted(inner)}`)
+  return `{${parts.sort().join()}}`
 }

@@ -7,7 +7,17 @@ import { stamp } from '@/site/collect/report'
 import type { Database } from '@/server/database/connect'
 import { newestReleaseNumber, readRelease } from '@/server/stores/releases'
 import { writeEvents } from '@/server/stores/events'
-import { act, administrator, attempt, donePage, editor, freshDatabase, publisher, testPage } from '@/server/test-database'
+import {
+  act,
+  asAlways,
+  administrator,
+  attempt,
+  donePage,
+  editor,
+  freshDatabase,
+  publisher,
+  testPage,
+} from '@/server/test-database'
 
 let db: Database
 beforeEach(async () => {
@@ -213,6 +223,7 @@ test('a call to action is credited with what those who pressed it do within four
   const { document } = await act(db, editor, 'document.open', { document: call })
   const done = await act(db, editor, 'goal.create', { name: 'Done', wiring: { kind: 'page', document: donePage.id } })
   await act(db, publisher, 'goal.publish', { goal: done.id, lock: 0 })
+  await asAlways(db)
   const at = new Date('2026-03-02T10:00:00Z')
   let count = 0
   const id = () => (count++).toString(16).padStart(32, '0')

@@ -3,7 +3,7 @@ import type { DocumentId, NodeId, TestId } from '@/core/ids'
 import { inTransaction, type Database } from '@/server/database/connect'
 import { createDocument, publishBody } from '@/server/stores/documents'
 import { makeRelease } from '@/server/stores/releases'
-import { forgetTallies } from '@/server/stores/tally'
+import { forgetCounts } from '@/server/ledger/count'
 import { act, administrator, attempt, donePage, editor, freshDatabase, publisher, testPage } from '@/server/test-database'
 import { postOn } from './letters'
 import { tallyAll } from './work'
@@ -161,7 +161,7 @@ test('its counts are the same when they are made again from the events', async (
   await drain(weeksLater)
   await tallyAll(db)
   const before = await opened()
-  await inTransaction(db, (trx) => forgetTallies(trx))
+  await inTransaction(db, (trx) => forgetCounts(trx))
   await tallyAll(db)
   expect(await opened()).toEqual(before)
 })

@@ -1,3 +1,5 @@
+import { randomBytes } from 'node:crypto'
+import { hostname } from 'node:os'
 import { join } from 'node:path'
 import { logger } from '@/serving/logger'
 import * as z from 'zod'
@@ -5,6 +7,10 @@ import { connect } from '@/server/database/connect'
 import { keepGoing } from '@/serving/keep-going'
 import { emptyBin } from '@/server/stores/bin'
 import { pruneTrail } from '@/server/stores/audit-trail'
+import { sendMissedRefunds } from '@/server/ledger/registers'
+import { pruneDraftSteps, pruneEvents, pruneVisitors } from '@/server/ledger/retention'
+import { isWaiting } from '@/server/stores/events'
+import { leave, NOTHING, renewLeases, TERM, type Held } from '@/server/stores/leases'
 import { readSettings } from '@/server/stores/settings'
 import { forgetProcesses } from '@/server/stores/site-processes'
 import { readAssets } from '@/site/assets'
@@ -17,7 +23,7 @@ import { drawPictures, rehearseOn, tallyAll } from './work'
 
 const settings = z.object({ SPRIG_LOOK: z.string().default(join(process.cwd(), 'public', 'look')) }).parse(process.env)
 const PAUSE = 200
-const LOCK = 'sprig_jobs'
+const RENEW_EVERY = 1500
 
 const log = logger('jobs')
 keepGoing((reason) => log.error(reason))
@@ -25,40 +31,66 @@ const db = connect(process.env)
 const assets = readAssets(settings.SPRIG_LOOK)
 const style = styleAddress(assets)
 const css = assets.get('/look/site.css')?.body.toString() ?? ''
+/** Another one in each life, so that what a process held that died is nobody’s. */
+const me = `${hostname().slice(0, 30)}:${process.pid}:${randomBytes(4).toString('hex')}`
+let held: Held = NOTHING
+/** By the clock of this process alone. */
+let sureUntil = 0
 let stopped = false
 
 const pause = (milliseconds: number) => new Promise((next) => setTimeout(next, milliseconds))
 
-/**
- * One process works, others stand by: whoever holds the database's lock. The lock lives and dies with its connection,
- * so it is asked for on the connection that keeps it, before every round of work.
- */
-async function work(): Promise<void> {
+/** Does something again and again until the process stops; what goes wrong goes on in a moment. */
+async function goOn(what: string, work: () => Promise<number>): Promise<void> {
   while (!stopped) {
     try {
-      const connection: unknown = await db.client.acquireConnection()
-      try {
-        while (!stopped && (await holdsLock(connection))) {
-          await db('heartbeats').insert({ role: 'jobs', at: new Date() }).onConflict('role').merge()
-          await deliverEntries(db)
-          await tallyAll(db)
-          await postOn(db, { now: new Date(), hour: READERS_HOUR, origin: siteOrigin(), css, log: (reason) => log.error(reason) })
-          await drawPictures(db, style)
-          await tidyUp()
-          if (!(await rehearseOn(db))) await pause(PAUSE)
-        }
-      } finally {
-        await db
-          .raw('SELECT RELEASE_LOCK(?)', [LOCK])
-          .connection(connection)
-          .catch(() => undefined)
-        await db.client.releaseConnection(connection)
-      }
+      await pause(await work())
     } catch (reason) {
-      log.warn(reason, 'work was interrupted; it goes on in a moment')
+      log.warn(reason, `${what} was interrupted; it goes on in a moment`)
+      await pause(1000)
     }
-    await pause(1000)
   }
+}
+
+/** Says that it is there, and holds what is its share: whoever says nothing for seconds loses it to the others. */
+async function keepLeases(): Promise<number> {
+  try {
+    const asked = performance.now()
+    held = await renewLeases(db, me)
+    sureUntil = asked + TERM
+  } catch (reason) {
+    held = NOTHING
+    throw reason
+  }
+  return RENEW_EVERY
+}
+
+/** Every process counts its share of the visitors. */
+async function count(): Promise<number> {
+  const { shards } = held
+  if (shards.size > 0) await tallyAll(db, { me, shards })
+  return PAUSE
+}
+
+const chores: readonly (() => Promise<unknown>)[] = [
+  () => deliverEntries(db),
+  () => postOn(db, { now: new Date(), hour: READERS_HOUR, origin: siteOrigin(), css, log: (reason) => log.error(reason) }),
+  () => drawPictures(db, style),
+  () => sendMissedRefunds(db),
+  tidyUp,
+]
+
+/** One of the processes does all the rest, as long as it is sure that it is the one. */
+async function lead(): Promise<number> {
+  for (const chore of chores) if (leads()) await chore()
+  return leads() && (await rehearseOn(db, untilCounted)) ? 0 : PAUSE
+}
+
+const leads = () => held.lead && performance.now() < sureUntil
+
+/** Whoever counts it: nothing waits any more. */
+async function untilCounted(source: number): Promise<void> {
+  while (!stopped && (await isWaiting(db, source))) await pause(50)
 }
 
 const TIDY_EVERY = 10 * 60_000
@@ -68,14 +100,12 @@ async function tidyUp(): Promise<void> {
   if (Date.now() - tidiedAt < TIDY_EVERY) return
   const pruned = await pruneTrail(db, (await readSettings(db)).auditDays)
   await forgetProcesses(db)
+  const { eventDays, visitorDays } = await readSettings(db)
+  const gone = (await pruneEvents(db, eventDays, new Date())) + (await pruneVisitors(db, visitorDays, new Date()))
+  const steps = await pruneDraftSteps(db, new Date())
   await emptyBin(db, new Date())
   // Where there was more than is taken away at once, the rest follows at the next turn.
-  if (pruned === 0) tidiedAt = Date.now()
-}
-
-async function holdsLock(connection: unknown): Promise<boolean> {
-  const answer: unknown = await db.raw('SELECT GET_LOCK(?, 1) AS held', [LOCK]).connection(connection)
-  return z.tuple([z.array(z.object({ held: z.number().nullable() })), z.unknown()]).parse(answer)[0][0]?.held === 1
+  if (pruned + gone + steps === 0) tidiedAt = Date.now()
 }
 
 async function stop(): Promise<void> {
@@ -87,7 +117,8 @@ process.on('SIGTERM', () => void stop())
 process.on('SIGINT', () => void stop())
 
 log.info('jobs ready')
-void work().then(async () => {
+void Promise.all([goOn('holding its share', keepLeases), goOn('counting', count), goOn('work', lead)]).then(async () => {
+  await leave(db, me).catch(() => undefined)
   await db.destroy()
   process.exit(0)
 })

@@ -1,20 +1,18 @@
 import type { DocumentId } from '@/core/ids'
 import type { Database } from '@/server/database/connect'
+import { addToRows } from '@/server/ledger/rows'
 import { writeEvents } from '@/server/stores/events'
 import { forgetProcesses, sayServed } from '@/server/stores/site-processes'
-import { addToSiteStatistics } from '@/server/stores/site-tally'
 import { act, editor, freshDatabase, testPage } from '@/server/test-database'
 import type { StampedEvent } from '@/site/collect/report'
 import { tallyAll } from './work'
 
-jest.mock('@/server/stores/site-tally', () => {
-  const actual = jest.requireActual<object & { addToSiteStatistics: typeof addToSiteStatistics }>('@/server/stores/site-tally')
-  return { ...actual, addToSiteStatistics: jest.fn(actual.addToSiteStatistics) }
+jest.mock('@/server/ledger/rows', () => {
+  const actual = jest.requireActual<object & { addToRows: typeof addToRows }>('@/server/ledger/rows')
+  return { ...actual, addToRows: jest.fn(actual.addToRows) }
 })
-const counting = jest.mocked(addToSiteStatistics)
-const { addToSiteStatistics: count } = jest.requireActual<{ addToSiteStatistics: typeof addToSiteStatistics }>(
-  '@/server/stores/site-tally',
-)
+const counting = jest.mocked(addToRows)
+const { addToRows: count } = jest.requireActual<{ addToRows: typeof addToRows }>('@/server/ledger/rows')
 
 let db: Database
 beforeEach(async () => {
@@ -51,9 +49,9 @@ test('an event that cannot be read is set aside and named, and all others are co
 
 test('an event that cannot be counted is found among thousands and set aside; the database being away sets nothing aside', async () => {
   await writeEvents(db, [...views(300), ...views(1, 'poison' as DocumentId)])
-  counting.mockImplementation((trx, events, goals) => {
-    if (events.some((event) => event.kind === 'page' && event.document === 'poison')) throw new RangeError('cannot be counted')
-    return count(trx, events, goals)
+  counting.mockImplementation((trx, source, rows) => {
+    if (rows.some(({ key }) => key.includes('poison'))) throw new RangeError('cannot be counted')
+    return count(trx, source, rows)
   })
   await tallyAll(db)
   expect([(await today()).viewsToday, (await today()).counting]).toMatchObject([300, { waiting: 0, setAside: 1 }])

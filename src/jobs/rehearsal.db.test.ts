@@ -2,7 +2,7 @@ import type { Database } from '@/server/database/connect'
 import { nextRehearsal, rehearsalStatus } from '@/server/stores/rehearsals'
 import { act, attempt, editor, freshDatabase, publisher, readyTest } from '@/server/test-database'
 import type { TestId, VersionId } from '@/core/ids'
-import { rehearseOn } from './work'
+import { rehearseOn, tallyAll } from './work'
 
 let db: Database
 let test1: TestId
@@ -46,21 +46,21 @@ test('needs a running test, and a rate for each of its versions', async () => {
 
 test('one that was interrupted goes on where it was, and ends with the same counts as one that was not', async () => {
   const whole = await act(db, editor, 'rehearsal.start', { test: test1, plan: plan(2500) })
-  await rehearseOn(db)
+  await rehearseOn(db, () => tallyAll(db))
   expect(await rehearsalStatus(db, whole.id)).toBe('done')
 
   const broken = await act(db, editor, 'rehearsal.start', { test: test1, plan: plan(2500) })
-  await rehearseOn(db)
+  await rehearseOn(db, () => tallyAll(db))
   // As if the process had died after its events were written and before that was noted.
   await db('rehearsals').where({ id: broken.id }).update({ status: 'running', sent: 1000 })
-  await rehearseOn(db)
+  await rehearseOn(db, () => tallyAll(db))
   expect(await rehearsalStatus(db, broken.id)).toBe('done')
   expect(await tallies(broken.id)).toEqual(await tallies(whole.id))
 })
 
 test('one that is cancelled sends nobody more', async () => {
   const { id } = await act(db, editor, 'rehearsal.start', { test: test1, plan: plan(50_000) })
-  const going = rehearseOn(db)
+  const going = rehearseOn(db, () => tallyAll(db))
   await new Promise((next) => setTimeout(next, 300))
   await act(db, editor, 'rehearsal.cancel', { id })
   await going

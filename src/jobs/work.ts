@@ -6,8 +6,9 @@ import { inTransaction, type Database } from '@/server/database/connect'
 import { eventsOf } from '@/server/rehearse'
 import { readPublished, readRevision } from '@/server/stores/documents'
 import { readWaiting, setAside, writeEvents } from '@/server/stores/events'
+import { expectHeld, LeaseLost } from '@/server/stores/leases'
 import { nextRehearsal, rehearsalStatus, type RehearsalRow } from '@/server/stores/rehearsals'
-import { tallyNext } from '@/server/stores/tally'
+import { countNext } from '@/server/ledger/count'
 import { roundsById, roundsOf, testsWhere, type TestRow } from '@/server/stores/tests'
 import { snapshot } from '@/site/compile/snapshot'
 
@@ -15,26 +16,47 @@ const TALLY_AT_ONCE = 4000
 const VISITORS_AT_ONCE = 1000
 const DAY = 86_400_000
 
-/** Counts all that waits. */
-export async function tallyAll(db: Database): Promise<number> {
+/** Several count at once: what one reads need not be the same at the end, as nobody else writes its visitors. */
+const ONE_BY_ONE = { isolation: 'read committed' } as const
+
+/** What of the counting is this process’s own: its name, and its shards with the numbers that it took them under. */
+export interface Own {
+  readonly me: string
+  readonly shards: ReadonlyMap<number, number>
+}
+
+/**
+ * Counts all that waits.
+ *
+ * @param own where several processes share the work; all of it where nothing is said
+ */
+export async function tallyAll(db: Database, own?: Own): Promise<number> {
+  const shards = own === undefined ? undefined : [...own.shards.keys()]
   let counted = 0
   for (let most = TALLY_AT_ONCE; ;) {
     try {
-      const count = await inTransaction(db, (trx) => tallyNext(trx, most))
+      const count = await inTransaction(
+        db,
+        async (trx) => {
+          if (own !== undefined) await expectHeld(trx, own.me, own.shards)
+          return countNext(trx, most, shards)
+        },
+        ONE_BY_ONE,
+      )
       counted += count
       if (count === 0) return counted
       most = TALLY_AT_ONCE
     } catch (reason) {
       // The database's own faults pass; an event that cannot be counted does not, and must not hold up all others.
-      if (isOfDatabase(reason)) throw reason
-      if (most === 1) await setAsideNext(db, reason)
+      if (isOfDatabase(reason) || reason instanceof LeaseLost) throw reason
+      if (most === 1) await setAsideNext(db, reason, shards)
       most = Math.max(1, Math.floor(most / 8))
     }
   }
 }
 
-async function setAsideNext(db: Database, reason: unknown): Promise<void> {
-  const [next] = await readWaiting(db, 1)
+async function setAsideNext(db: Database, reason: unknown, shards?: readonly number[]): Promise<void> {
+  const [next] = await readWaiting(db, 1, shards)
   if (next === undefined) throw reason
   await setAside(db, [next.seq])
 }
@@ -43,12 +65,17 @@ function isOfDatabase(reason: unknown): boolean {
   return typeof reason === 'object' && reason !== null && ('errno' in reason || 'code' in reason)
 }
 
-/** Sends the next visitors of the rehearsal whose turn it is. @returns whether there is more to do */
-export async function rehearseOn(db: Database): Promise<boolean> {
+/**
+ * Sends the next visitors of the rehearsal whose turn it is.
+ *
+ * @param count resolves when what was sent has been counted
+ * @returns whether there is more to do
+ */
+export async function rehearseOn(db: Database, count: (source: number) => Promise<unknown>): Promise<boolean> {
   const row = await nextRehearsal(db)
   if (row === null) return false
   try {
-    await sendVisitors(db, row)
+    await sendVisitors(db, row, count)
   } catch (reason) {
     await db('rehearsals')
       .where({ id: row.id })
@@ -58,7 +85,7 @@ export async function rehearseOn(db: Database): Promise<boolean> {
   return true
 }
 
-async function sendVisitors(db: Database, row: RehearsalRow): Promise<void> {
+async function sendVisitors(db: Database, row: RehearsalRow, count: (source: number) => Promise<unknown>): Promise<void> {
   const [round] = await roundsById(db, [row.round_id])
   if (round === undefined) throw new Error(`rehearsal ${row.id}: its round ${row.round_id} is gone`)
   const rates = new Map(row.plan.rates.map(({ version, rate }) => [version, rate]))
@@ -74,7 +101,7 @@ async function sendVisitors(db: Database, row: RehearsalRow): Promise<void> {
     if (index % VISITORS_AT_ONCE === 0 || index === row.plan.visitors) {
       await writeEvents(db, group)
       group = []
-      await tallyAll(db)
+      await count(row.id)
       await db('rehearsals').where({ id: row.id }).update({ sent: index })
       if ((await rehearsalStatus(db, row.id)) !== 'running') return
     }

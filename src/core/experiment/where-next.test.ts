@@ -1,6 +1,6 @@
 import { stakeOf } from './where-next'
 
-const place = { came: 4000, lost: 1000, visitors: 3500, worth: 2, brought: 10_000 }
+const place = { came: 4000, lost: 1000, worth: 2, brought: 10_000 }
 
 describe('what lies in a place where visitors are lost', () => {
   test('is visitors × share lost × worth, and its share of all that was brought', () => {
@@ -15,17 +15,20 @@ describe('what lies in a place where visitors are lost', () => {
   })
 
   test('more visitors show smaller gains', () => {
-    expect(stakeOf({ ...place, visitors: 35_000 })?.seen).toBeLessThan(stakeOf(place)?.seen ?? 0)
+    expect(stakeOf({ ...place, came: 40_000, lost: 10_000 })?.seen).toBeLessThan(stakeOf(place)?.seen ?? 0)
   })
 
   test.each([
     ['few came', { came: 99 }],
-    ['few of them were different people', { visitors: 99 }],
     ['nobody was lost', { lost: 0 }],
     ['nothing is worth anything', { worth: 0 }],
     ['nothing was brought', { brought: 0 }],
   ])('there is none where %s', (_, change) => {
     expect(stakeOf({ ...place, ...change })).toBeNull()
+  })
+
+  test('is never more than all that was brought', () => {
+    expect(stakeOf({ ...place, worth: 20 })).toMatchObject({ atStake: 10_000, share: 1 })
   })
 
   test('where everybody is lost, there is a stake but nobody to begin from', () => {

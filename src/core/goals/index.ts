@@ -1,14 +1,3 @@
-export {
-  countedRound,
-  credit,
-  enrolmentAfter,
-  stepsPassed,
-  VISITS,
-  type Change,
-  type Conversion,
-  type CountedRound,
-  type Enrolment,
-} from './credit'
 export { doing } from './doing'
 export { happeningSchema, reaches, stayedOn, worthOf, type Happening, type VisitorEvent } from './event'
 export {

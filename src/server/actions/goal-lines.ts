@@ -5,10 +5,10 @@ import { goalsOf, statuses } from '@/core/experiment'
 import { libraryOf, stepId, type Goal, type Library } from '@/core/goals'
 import type { DocumentId, GoalId, NodeId } from '@/core/ids'
 import { markersIn } from '@/components/types'
+import { SITE, subjects } from '@/core/ledger'
 import { readPublished } from '../stores/documents'
 import { goalRows, type GoalRow } from '../stores/goals'
 import { firstDay, lastDays } from '../stores/last-days'
-import { SITE, subjects } from '../stores/site-tally'
 import { testId, testsWhere } from '../stores/tests'
 
 const SHOWN_PLACES = 6

@@ -4,18 +4,19 @@ import { PAGE_SIZE } from '@/contract/contract'
 import { statuses } from '@/core/experiment'
 import { documentKinds } from '@/core/document'
 import { documentIdSchema } from '@/core/ids'
+import { SITE } from '@/core/ledger'
 import { placesOf } from '../stores/document-index'
 import { stateOf } from '../stores/documents'
 import { newestRelease } from '../stores/releases'
+import { anyoneCounts } from '../stores/leases'
 import { sumsSince } from '../stores/results'
 import { firstDay } from '../stores/last-days'
 import { readCalendar, readSettings } from '../stores/settings'
-import { SITE } from '../stores/site-tally'
 import { testId, testsWhere } from '../stores/tests'
 import { contains } from '../database/contains'
 import type { Handlers } from './handler'
 import { siteFigures } from './site-figures'
-import { listTests, testLine } from './test-lines'
+import { listTests, testLines } from './test-lines'
 import { whereNext } from './where-next'
 import { countSetAside } from '../stores/events'
 import { madeUp } from '../stores/made-up'
@@ -209,13 +210,12 @@ async function countingHealth(db: Knex) {
     .parse(await db('events').where({ tallied: 0 }).count({ waiting: '*' }).first()).waiting
   // By when it happened, not by when it was handed on; rehearsals may lie ahead.
   const last: unknown = await db('events').where({ source: 0 }).where('at', '<=', new Date()).orderBy('at', 'desc').first('at')
-  const beat: unknown = await db('heartbeats').where({ role: 'jobs' }).first('at')
   const time = z.object({ at: z.date() })
   return {
     waiting,
     setAside: await countSetAside(db),
     lastEventAt: last === undefined ? null : time.parse(last).at.toISOString(),
-    jobsWell: beat !== undefined && Date.now() - time.parse(beat).at.getTime() < JOBS_SILENCE,
+    jobsWell: await anyoneCounts(db, JOBS_SILENCE),
   }
 }
 
@@ -235,7 +235,7 @@ async function servedBy(db: Knex) {
 
 async function lastSettled(db: Knex) {
   const rows = await testsWhere(db, (query) => void query.where({ status: 'settled' }).orderBy('settled_at', 'desc').limit(3))
-  return Promise.all(rows.map((row) => testLine(db, row)))
+  return testLines(db, rows)
 }
 
 async function changedPages(db: Knex) {

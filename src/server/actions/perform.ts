@@ -25,6 +25,7 @@ import { resultActions } from './result-actions'
 import { testActions } from './test-actions'
 import { trailActions } from './trail-actions'
 import { versionActions } from './version-actions'
+import { visitorActions } from './visitor-actions'
 
 const handlers = {
   ...overviewActions,
@@ -46,6 +47,7 @@ const handlers = {
   ...notebookActions,
   ...peopleActions,
   ...trailActions,
+  ...visitorActions,
 }
 
 export type Answer =

@@ -13,32 +13,49 @@ import {
   type Evidence,
   type Result,
   type Round,
+  type WorthCounts,
 } from '@/core/experiment'
-import { stepId, VISITS, type Goal } from '@/core/goals'
+import { stepId, type Goal } from '@/core/goals'
 import type { GoalId } from '@/core/ids'
-import { dayCounts, reachedBy, type DayCounts } from '../stores/results'
+import { convertersOf, countsFor, rowsOfRounds, type DayCounts, type RoundRows } from '../stores/results'
 import { plannedVisitors } from '../stores/rehearsals'
+import { openSpans } from '../ledger/rules'
 import { readSettings } from '../stores/settings'
+import type { RoundRow } from '../stores/tests'
 import { namesFor } from './test-facts'
 
 const DAY = 86_400_000
 
-/** A round's result for one goal and one source, with its history by day. `null` when the round counts no such goal. */
-export async function resultOf(
-  db: Knex,
-  round: { snapshot: Round; started_at: Date; ended_at: Date | null },
-  source: number,
-  goalId: GoalId | null,
-): Promise<{ view: ResultView; result: Result; goal: Goal } | null> {
+/** A round’s result for one goal and one source, with its history by day. `null` when the round counts no such goal. */
+export async function resultOf(db: Knex, round: RoundRow, source: number, goalId: GoalId | null): Promise<Read | null> {
+  const { id, plannedTotal } = round.snapshot
+  const rows = (await rowsOfRounds(db, source, [id])).get(id) ?? []
+  // A rehearsal reads by its own plan, which was fixed before its first visitor came, not by that of the live test.
+  const planned = source === 0 ? plannedTotal : ((await plannedVisitors(db, source)) ?? plannedTotal)
+  const { currency } = await readSettings(db)
+  return readRound(round, { source, goal: goalId }, { rows, plannedTotal: planned, currency, now: new Date() })
+}
+
+export interface Read {
+  readonly view: ResultView
+  readonly result: Result
+  readonly goal: Goal
+}
+
+/** The same from what has been read, for many rounds at once. */
+export function readRound(
+  round: RoundRow,
+  { source, goal: goalId }: { source: number; goal: GoalId | null },
+  { rows, plannedTotal, currency, now }: { rows: RoundRows; plannedTotal: number; currency: string; now: Date },
+): Read | null {
   const { snapshot } = round
   const { design, versions, goals } = snapshot
-  // A rehearsal reads by its own plan, which was fixed before its first visitor came, not by that of the live test.
-  const plannedTotal = source === 0 ? snapshot.plannedTotal : ((await plannedVisitors(db, source)) ?? snapshot.plannedTotal)
   const goal = goals.find(({ id }) => id === (goalId ?? design.primary))
   if (goal === undefined) return null
-  const counts = await dayCounts(db, source, snapshot.id, goal.id)
+  const counts = countsFor(rows, goal.id)
   const byDay = [...new Set(counts.map(({ day }) => day))].sort()
-  const elapsed = ((round.ended_at ?? new Date()).getTime() - round.started_at.getTime()) / DAY
+  // Days of a pause are no days of the test.
+  const elapsed = openSpans(round).reduce((sum, { from, to }) => sum + ((to ?? now).getTime() - from.getTime()) / DAY, 0)
   const days = source === 0 ? elapsed : byDay.length
   const evidenceUpTo = (until: string, whole: number): Evidence => ({
     arms: armsUpTo(design.arms, counts, until),
@@ -51,7 +68,7 @@ export async function resultOf(
   const result = read(evidence)
   const names = namesFor(design, versions, goals)
   const going = round.ended_at === null
-  const guards = goal.id === design.primary ? await guardsOf(db, round, source, evidence) : []
+  const guards = goal.id === design.primary ? guardsOf(round, rows, evidence) : []
   const broken = guards.map(({ goal: { id }, margin, variants }) => {
     const worse = variants.filter(({ reading }) => reading === 'broken').map(({ version }) => version)
     return guardSentence(names.goal(id), margin, worse, names)
@@ -86,8 +103,8 @@ export async function resultOf(
     })),
     split: result.split,
     guards: guards.map(({ goal: guard, margin, variants }) => ({ goal: guard.id, name: guard.name, margin, variants })),
-    worth: await worthOfRound(db, round, source, counts, goal, plannedTotal),
-    funnel: await funnelOfRound(db, snapshot.id, source, goal, goals, design),
+    worth: worthOfRound(round, counts, { goal, plannedTotal, currency }),
+    funnel: funnelOfRound(rows, goal, goals, design),
     smallestEffect: design.smallestEffect,
     days,
     overTime: result.variants.map(({ version }) => ({
@@ -117,59 +134,42 @@ export async function resultOf(
 }
 
 /** The goals that must not get worse, read by the same sequence. */
-async function guardsOf(db: Knex, { snapshot }: { snapshot: Round }, source: number, of: Evidence) {
+function guardsOf({ snapshot }: { snapshot: Round }, rows: RoundRows, of: Evidence) {
   const { design, goals } = snapshot
-  return Promise.all(
-    design.guards.flatMap(({ goal: id, margin }) => {
-      const goal = goals.find((one) => one.id === id)
-      if (goal === undefined) return []
-      return [
-        dayCounts(db, source, snapshot.id, id).then((counts) => {
-          const last =
-            counts
-              .map(({ day }) => day)
-              .sort()
-              .at(-1) ?? ''
-          const result = read({ ...of, arms: armsUpTo(design.arms, counts, last) })
-          const variants = readGuard(result, margin).map(({ version, reading }) => {
-            const found = result.variants.find((one) => one.version === version)
-            return { version, reading, lift: found?.lift ?? null, liftInterval: pair(found?.liftInterval ?? null) }
-          })
-          return { goal, margin, variants }
-        }),
-      ]
-    }),
-  )
+  return design.guards.flatMap(({ goal: id, margin }) => {
+    const goal = goals.find((one) => one.id === id)
+    if (goal === undefined) return []
+    const counts = countsFor(rows, id)
+    const result = read({ ...of, arms: armsUpTo(design.arms, counts, counts.at(-1)?.day ?? '') })
+    const variants = readGuard(result, margin).map(({ version, reading }) => {
+      const found = result.variants.find((one) => one.version === version)
+      return { version, reading, lift: found?.lift ?? null, liftInterval: pair(found?.liftInterval ?? null) }
+    })
+    return [{ goal, margin, variants }]
+  })
 }
 
-async function worthOfRound(
-  db: Knex,
+function worthOfRound(
   { snapshot }: { snapshot: Round },
-  source: number,
   counts: readonly DayCounts[],
-  goal: Goal,
-  plannedTotal: number,
-): Promise<ResultView['worth']> {
-  const visits = await reachedBy(db, source, snapshot.id, [VISITS.id])
+  { goal, plannedTotal, currency }: { goal: Goal; plannedTotal: number; currency: string },
+): ResultView['worth'] {
   const arms = snapshot.design.arms.map(({ version }) => {
     const mine = counts.filter((row) => row.version === version)
-    const sum = (of: 'exposed' | 'worth' | 'worthSquared' | 'visitsWorth') => mine.reduce((total, row) => total + row[of], 0)
-    const again = visits.find((row) => row.version === version)
+    const sum = (of: Exclude<keyof WorthCounts, 'version'>) => mine.reduce((total, row) => total + row[of], 0)
     return {
       version,
       exposed: sum('exposed'),
       worth: sum('worth'),
       worthSquared: sum('worthSquared'),
-      // The visit of the first exposure, and those after it.
-      visits: sum('exposed') + (again?.times ?? 0),
-      // Of somebody who came again v times, (1 + v)² = 1 + 2v + v².
-      visitsSquared: sum('exposed') + 2 * (again?.times ?? 0) + (again?.worthSquared ?? 0),
+      visits: sum('visits'),
+      visitsSquared: sum('visitsSquared'),
       visitsWorth: sum('visitsWorth'),
     }
   })
   return {
     in: goal.worthIn,
-    currency: (await readSettings(db)).currency,
+    currency,
     arms: readWorth(arms, plannedTotal).map(({ difference, visitDifference, ...rest }) => ({
       ...rest,
       difference: pair(difference),
@@ -179,23 +179,12 @@ async function worthOfRound(
 }
 
 /** For a funnel, how many of each version passed each step. */
-async function funnelOfRound(
-  db: Knex,
-  round: Round['id'],
-  source: number,
-  goal: Goal,
-  goals: readonly Goal[],
-  design: Round['design'],
-): Promise<ResultView['funnel']> {
+function funnelOfRound(rows: RoundRows, goal: Goal, goals: readonly Goal[], design: Round['design']): ResultView['funnel'] {
   if (goal.wiring.kind !== 'steps') return null
   const ids = goal.wiring.goals.map((_, index) => stepId(goal.id, index + 1))
-  const reached = await reachedBy(db, source, round, ids)
   return {
     steps: goal.wiring.goals.map((id) => goals.find((one) => one.id === id)?.name ?? 'a goal that is gone'),
-    passed: design.arms.map(({ version }) => ({
-      version,
-      counts: ids.map((id) => reached.find((row) => row.goal === id && row.version === version)?.converters ?? 0),
-    })),
+    passed: design.arms.map(({ version }) => ({ version, counts: ids.map((id) => convertersOf(rows, id, version)) })),
   }
 }
 

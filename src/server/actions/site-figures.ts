@@ -2,8 +2,8 @@ import type { Knex } from 'knex'
 import * as z from 'zod'
 import type { SiteFigures } from '@/contract/contract'
 import { documentIdSchema, type DocumentId } from '@/core/ids'
+import { SITE, subjects } from '@/core/ledger'
 import { lastDays } from '../stores/last-days'
-import { SITE, subjects } from '../stores/site-tally'
 
 const MOST_PAGES = 8
 

@@ -20,7 +20,7 @@ import { holdDocument, publishedAt, readDocument, readPublished, readSurrounding
 import { makeRelease } from '../stores/releases'
 import { refuseUnapproved } from '../stores/scripts'
 import { readSettings } from '../stores/settings'
-import { holdTest, indexTest, readTest, roundsOf, testId, type RoundRow, type TestRow } from '../stores/tests'
+import { holdTest, holdUp, indexTest, readTest, roundsOf, testId, type RoundRow, type TestRow } from '../stores/tests'
 import { listVersions, versionsOfTest } from '../stores/versions'
 import { contains } from '../database/contains'
 import type { Area } from './handler'
@@ -161,6 +161,7 @@ export const testActions: Area<'test'> = {
     inTransaction(db, async (trx) => {
       const row = await holdTest(trx, test)
       await command(trx, row, 'pause')
+      await holdUp(trx, row.number, true)
       return { release: await makeRelease(trx, `paused “${row.name}”`, account.name) }
     }),
 
@@ -182,6 +183,7 @@ export const testActions: Area<'test'> = {
             ]
       const newRound = last === undefined || because.length > 0
       if (newRound) await openRound(trx, row, { number: (last?.snapshot.number ?? 0) + 1, because, author: account.name })
+      else await holdUp(trx, row.number, false)
       return { release: await makeRelease(trx, `went on with “${row.name}”`, account.name), newRound }
     }),
 

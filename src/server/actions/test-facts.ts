@@ -23,19 +23,21 @@ import type { DocumentId } from '@/core/ids'
 import { listedTypes } from '@/components/references'
 import { codesBroughtBy } from '@/components/scripts'
 import { isFor } from '@/components/style/reach'
+import { SITE } from '@/core/ledger'
 import { pagesShowing } from '../stores/document-index'
 import { readPublished } from '../stores/documents'
 import { listGoals } from '../stores/goals'
 import { dayColumn } from '../database/day-column'
 import { LOOKED_BACK } from '../stores/last-days'
 import { readCalendar, readSettings } from '../stores/settings'
-import { SITE } from '../stores/site-tally'
 import { shareReaching, sumsSince } from '../stores/results'
 import { testId, testsWhere, type TestRow } from '../stores/tests'
 import { versionsOfTest, type VersionRow } from '../stores/versions'
-import { shownOf, type When } from './test-shown'
+import { NOTHING_SHOWN, shownOf, type When } from './test-shown'
 
 export interface TestFacts {
+  /** Whether the readiness goes by what visitors would get; where that is still being looked at, it may change. */
+  readonly isLookedAt: boolean
   readonly versions: readonly Version[]
   readonly goals: readonly Goal[]
   readonly traffic: Traffic
@@ -85,6 +87,7 @@ export async function testFacts(db: Knex, test: TestRow, look: When): Promise<Te
   const everyPlace = [...new Set([...places.values()].flat())]
   const traffic = await trafficOf(db, everyPlace, primary)
   const ahead = forecast(design, traffic)
+  const shown = await shownOf(db, { test: testId(test.number), design, versions, goals, published, places: everyPlace }, look)
   const facts: ReadinessFacts = {
     design,
     versions,
@@ -92,7 +95,7 @@ export async function testFacts(db: Knex, test: TestRow, look: When): Promise<Te
     published,
     places: new Map([...places].map(([home, pages]) => [home, pages.length])),
     others,
-    shown: await shownOf(db, { test: testId(test.number), design, versions, goals, published, places: everyPlace }, look),
+    shown,
     scripts: {
       allowed: settings.scripts,
       versions: rows.flatMap(({ id, document_id, edits }) => {
@@ -101,7 +104,15 @@ export async function testFacts(db: Knex, test: TestRow, look: When): Promise<Te
     },
     forecast: ahead,
   }
-  return { versions, goals, traffic, forecast: ahead, readiness: readiness(facts), places }
+  return {
+    isLookedAt: shown !== NOTHING_SHOWN && shown.fault === null,
+    versions,
+    goals,
+    traffic,
+    forecast: ahead,
+    readiness: readiness(facts),
+    places,
+  }
 }
 
 /** Why a test that runs can draw nobody any more, in words; `null` where it can. */

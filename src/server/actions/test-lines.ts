@@ -1,9 +1,14 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
 import { PAGE_SIZE, type DecisionView, type TestLine } from '@/contract/contract'
+import type { Goal } from '@/core/goals'
+import { documentIdSchema, type DocumentId, type RoundId } from '@/core/ids'
 import { listGoals } from '../stores/goals'
-import { roundsOf, testId, testsWhere, type StoredDecision, type TestRow } from '../stores/tests'
-import { resultOf, wholeReading } from './result-of'
+import { rowsOfRounds, type RoundRows } from '../stores/results'
+import { lastChange } from '../stores/audit-trail'
+import { readCalendar, readSettings } from '../stores/settings'
+import { lastRounds, testId, testsWhere, type RoundRow, type StoredDecision, type TestRow } from '../stores/tests'
+import { readRound, wholeReading, type Read } from './result-of'
 import { drawsNobody, testFacts } from './test-facts'
 
 export async function listTests(
@@ -20,16 +25,47 @@ export async function listTests(
       .limit(PAGE_SIZE)
       .offset((page - 1) * PAGE_SIZE)
   })
-  return { lines: await Promise.all(rows.map((row) => testLine(db, row))), total, running: running.length }
+  return { lines: await testLines(db, rows), total, running: running.length }
 }
 
-/** A test in one line: what it asks, how it stands, and what it waits for. */
-export async function testLine(db: Knex, row: TestRow): Promise<TestLine> {
-  const [round] = await roundsOf(db, row.number)
-  const found = round === undefined ? null : await resultOf(db, round, 0, null)
-  const goals = await listGoals(db)
-  const page = z.object({ title: z.string() }).parse(await db('documents').where({ id: row.document_id }).first('title')).title
-  const ready = row.status === 'draft' ? (await testFacts(db, row, 'later')).readiness : null
+interface Shared {
+  readonly rounds: ReadonlyMap<number, RoundRow>
+  readonly counts: ReadonlyMap<RoundId, RoundRows>
+  readonly goals: readonly Goal[]
+  readonly titles: ReadonlyMap<DocumentId, string>
+  readonly currency: string
+  /** The last change to anything, and the day: while these stay, so does what a test could be started with. */
+  readonly asOf: string
+}
+
+/** Tests in a line each: what each asks, how it stands, and what it waits for. What they share is read once. */
+export async function testLines(db: Knex, rows: readonly TestRow[]): Promise<TestLine[]> {
+  const numbers = rows.map(({ number }) => number)
+  const homes = rows.map(({ document_id }) => document_id)
+  const rounds = await lastRounds(db, numbers)
+  const ids = [...rounds.values()].map(({ snapshot }) => snapshot.id)
+  const shared: Shared = {
+    rounds,
+    counts: await rowsOfRounds(db, 0, ids),
+    goals: await listGoals(db),
+    titles: await titlesOf(db, homes),
+    currency: (await readSettings(db)).currency,
+    asOf: `${await lastChange(db)} ${(await readCalendar(db)).dayOf(new Date())}`,
+  }
+  return Promise.all(rows.map((row) => testLine(db, row, shared)))
+}
+
+async function titlesOf(db: Knex, ids: readonly DocumentId[]): Promise<Map<DocumentId, string>> {
+  const rows: unknown[] = ids.length === 0 ? [] : await db('documents').whereIn('id', ids).select('id', 'title')
+  const schema = z.object({ id: documentIdSchema, title: z.string() })
+  return new Map(rows.map((row) => schema.parse(row)).map(({ id, title }) => [id, title]))
+}
+
+async function testLine(db: Knex, row: TestRow, { rounds, counts, goals, titles, currency, asOf }: Shared): Promise<TestLine> {
+  const round = rounds.get(row.number)
+  const found = round === undefined ? null : readLine(round, counts.get(round.snapshot.id) ?? [], currency)
+  const page = titles.get(row.document_id) ?? ''
+  const ready = row.status === 'draft' ? await readinessOf(db, row, asOf) : null
   const read = found === null ? null : wholeReading(found.result)
   const settled = row.status === 'settled' && row.decision !== null ? row.decision : null
   return {
@@ -40,16 +76,54 @@ export async function testLine(db: Knex, row: TestRow): Promise<TestLine> {
     problem: row.design.problem,
     campaign: row.design.campaign,
     goal: goals.find(({ id }) => id === row.design.primary)?.name ?? null,
-    readiness: ready === null ? null : { blocks: ready.blocks.length, advises: ready.advises.length },
+    readiness: ready,
     sentence: settled?.sentence ?? found?.view.sentence ?? null,
     reading: settled?.reading ?? read?.reading ?? null,
     evidence: found?.view.overTime[0]?.points.map(({ day, lower, upper }) => ({ day, lower, upper })) ?? [],
     exposed: found?.view.rates.reduce((sum, { exposed }) => sum + exposed, 0) ?? 0,
     daysMore: read?.daysMore ?? null,
-    drawsNobody: row.status === 'running' ? await drawsNobody(db, row.design) : null,
+    drawsNobody: row.status === 'running' ? await standsOn(db, row, asOf) : null,
     startedAt: row.started_at?.toISOString() ?? null,
     settledAt: row.settled_at?.toISOString() ?? null,
   }
+}
+
+type Ready = TestLine['readiness']
+const MOST_KEPT = 1000
+/** Of tests that were read before, as of the last change. */
+const knownReady = new Map<string, Ready>()
+const knownToDraw = new Map<string, string | null>()
+
+const keyOf = ({ number, created_at }: TestRow, asOf: string) => `${number} ${created_at.getTime()} ${asOf}`
+
+/** As it was found, for as long as nothing is changed: a list that asks every few seconds looks at no draft again. */
+async function readinessOf(db: Knex, row: TestRow, asOf: string): Promise<Ready> {
+  const key = keyOf(row, asOf)
+  const known = knownReady.get(key)
+  if (known !== undefined) return known
+  const { readiness, isLookedAt } = await testFacts(db, row, 'later')
+  const found = { blocks: readiness.blocks.length, advises: readiness.advises.length }
+  if (isLookedAt) keep(knownReady, key, found)
+  return found
+}
+
+async function standsOn(db: Knex, row: TestRow, asOf: string): Promise<string | null> {
+  const key = keyOf(row, asOf)
+  const known = knownToDraw.get(key)
+  if (known !== undefined) return known
+  const found = await drawsNobody(db, row.design)
+  keep(knownToDraw, key, found)
+  return found
+}
+
+function keep<Of>(into: Map<string, Of>, key: string, found: Of): void {
+  if (into.size >= MOST_KEPT) into.clear()
+  into.set(key, found)
+}
+
+function readLine(round: RoundRow, rows: RoundRows, currency: string): Read | null {
+  const { plannedTotal } = round.snapshot
+  return readRound(round, { source: 0, goal: null }, { rows, plannedTotal, currency, now: new Date() })
 }
 
 export function decisionView({

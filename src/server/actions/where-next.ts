@@ -7,10 +7,10 @@ import type { ContentDocument } from '@/core/document'
 import { stakeOf, type Loss } from '@/core/experiment'
 import { libraryOf, partsOfGoal, stepId, type Goal } from '@/core/goals'
 import { documentIdSchema, type DocumentId } from '@/core/ids'
+import { SITE, subjects } from '@/core/ledger'
 import { readPublished } from '../stores/documents'
 import { publishedGoals } from '../stores/goals'
 import { firstDay } from '../stores/last-days'
-import { SITE, subjects } from '../stores/site-tally'
 
 const MOST = 6
 
@@ -31,21 +31,20 @@ export async function whereNext(db: Knex, only: DocumentId | null): Promise<Next
   const ends = endsOf(forms, goals)
   const lookedAt = pages.filter(({ id }) => !ends.has(id))
   const sums = await sumsOf(db, [
-    ...lookedAt.flatMap(({ id }) => [id, subjects.lastPage(id)]),
+    ...lookedAt.flatMap(({ id }) => [subjects.visitsWith(id), subjects.lastPage(id)]),
     ...goals.map(({ id }) => subjects.goal(id)),
     ...goals.flatMap((goal) => partsOfGoal(goal).map((_, index) => subjects.goal(stepId(goal.id, index + 1)))),
-    subjects.stayedFrom(SITE),
+    subjects.visitsFrom(SITE),
   ])
   const brought = broughtIn(goals, sums)
   const unit = brought.money > 0 ? 'money' : 'points'
-  const stayed = sums.get(subjects.stayedFrom(SITE))?.times ?? 0
+  const visits = sums.get(subjects.visitsFrom(SITE))?.times ?? 0
   const onPages = lookedAt.flatMap(({ id, title, path }) => {
-    const [seen, left] = [sums.get(id), sums.get(subjects.lastPage(id))]
+    const [shown, left] = [sums.get(subjects.visitsWith(id)), sums.get(subjects.lastPage(id))]
     const loss = {
-      came: seen?.times ?? 0,
+      came: shown?.times ?? 0,
       lost: left?.times ?? 0,
-      visitors: seen?.visitors ?? 0,
-      worth: stayed === 0 ? 0 : brought[unit] / stayed,
+      worth: visits === 0 ? 0 : brought[unit] / visits,
       brought: brought[unit],
     }
     return ranked({ kind: 'page', id, name: title, path, next: '' }, loss, unit)
@@ -65,7 +64,7 @@ function ranked(
   return stake === null ? [] : [{ ...place, came: loss.came, lost: loss.lost, in: unit, ...stake }]
 }
 
-/** Of those who passed a step, the ones who did not pass the next; worth what a funnel is worth to those who go on. */
+/** Of those who passed a step, the ones who did not pass the next; worth what the funnel brings for each who passed it. */
 function stepsOf(goal: Goal, goals: readonly Goal[], sums: ReadonlyMap<string, Sum>, brought: Brought): NextPlace[] {
   if (goal.wiring.kind !== 'steps') return []
   const library = libraryOf(goals)
@@ -74,8 +73,8 @@ function stepsOf(goal: Goal, goals: readonly Goal[], sums: ReadonlyMap<string, S
   const through = passed.at(-1) ?? 0
   return names.slice(1).flatMap((next, index) => {
     const [came = 0, wentOn = 0] = passed.slice(index, index + 2)
-    const worth = wentOn === 0 ? 0 : (goal.worth * through) / wentOn
-    const loss = { came, lost: came - wentOn, visitors: came, worth, brought: brought[goal.worthIn] }
+    const worth = came === 0 ? 0 : (goal.worth * through) / came
+    const loss = { came, lost: came - wentOn, worth, brought: brought[goal.worthIn] }
     return ranked({ kind: 'step', id: goal.id, name: names[index] ?? '', path: goal.name, next }, loss, goal.worthIn)
   })
 }

@@ -55,13 +55,20 @@ export async function isReachable(db: Database): Promise<boolean> {
  * Deadlocks and lock waits are ordinary where several write: the work is done again from the start, a little later each
  * time. What somebody does in it is written into the audit trail with it.
  */
-export async function inTransaction<T>(db: Database, work: (trx: Knex.Transaction) => Promise<T>, tries = 12): Promise<T> {
+export async function inTransaction<T>(
+  db: Database,
+  work: (trx: Knex.Transaction) => Promise<T>,
+  { tries = 12, isolation }: { tries?: number; isolation?: 'read committed' } = {},
+): Promise<T> {
   for (let made = 1; ; made++) {
     try {
-      const [done, isWritten] = await db.transaction(async (trx) => {
-        const result = await work(trx)
-        return [result, await writePending(trx)] as const
-      })
+      const [done, isWritten] = await db.transaction(
+        async (trx) => {
+          const result = await work(trx)
+          return [result, await writePending(trx)] as const
+        },
+        isolation === undefined ? {} : { isolationLevel: isolation },
+      )
       isWritten()
       return done
     } catch (reason) {

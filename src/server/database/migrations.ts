@@ -6,6 +6,7 @@ import * as entriesHaveIds from './migrations/004-entries-have-ids'
 import * as letters from './migrations/005-letters'
 import * as solidGround from './migrations/006-solid-ground'
 import * as asShown from './migrations/007-as-shown'
+import * as ledger from './migrations/008-ledger'
 
 interface Migration {
   readonly name: string
@@ -20,6 +21,7 @@ const migrations: readonly Migration[] = [
   { name: '005-letters', ...letters },
   { name: '006-solid-ground', ...solidGround },
   { name: '007-as-shown', ...asShown },
+  { name: '008-ledger', ...ledger },
 ]
 
 /** A list and not a folder: the same names under every runner and in a bundle. */

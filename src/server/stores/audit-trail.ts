@@ -89,6 +89,12 @@ async function namesOf(db: Knex, rows: readonly Row[]): Promise<Map<string, stri
 }
 
 /** Takes away what is older than it has to be kept, a little at a time. @returns how many */
+/** The number of the last thing that anybody did here: while it stays, nothing has been changed. */
+export async function lastChange(db: Knex): Promise<number> {
+  const row: unknown = await db('audit_trail').max({ seq: 'seq' }).first()
+  return z.object({ seq: z.number().nullable() }).parse(row).seq ?? 0
+}
+
 export async function pruneTrail(db: Knex, days: number, most = 2000): Promise<number> {
   return db('audit_trail')
     .where('at', '<', new Date(Date.now() - Math.max(days, 31) * DAY))

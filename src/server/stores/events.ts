@@ -143,9 +143,56 @@ export interface WaitingEvent {
 
 const head = z.object({ seq: z.number(), source: z.number(), visitor: hex, at: z.date() })
 
-/** The next events that no tally holds yet, oldest first. */
-export async function readWaiting(trx: Knex, limit: number): Promise<WaitingEvent[]> {
-  const found: unknown[] = await trx('events').where({ tallied: 0 }).orderBy('seq').limit(limit)
+/** The next events that are not counted yet, oldest first. @param shards of which visitors; all where nothing is said */
+export async function readWaiting(trx: Knex, limit: number, shards?: readonly number[]): Promise<WaitingEvent[]> {
+  const found: unknown[] = await trx('events')
+    .where({ tallied: 0 })
+    .modify((query) => {
+      if (shards !== undefined)
+        void query.whereRaw(`ASCII(visitor) % ${SHARDS} IN (${shards.map(() => '?').join(',') || 'NULL'})`, shards)
+    })
+    .orderBy('seq')
+    .limit(limit)
+  return readable(trx, found)
+}
+
+/** Visitors are divided by their ids, so that several processes can count. */
+export const SHARDS = 64
+
+/** The same as is asked of the database: by the first of the visitor’s bytes. */
+export function shardOf(visitor: string): number {
+  return parseInt(visitor.slice(0, 2), 16) % SHARDS
+}
+
+export async function readBySeq(trx: Knex, seqs: readonly number[]): Promise<WaitingEvent[]> {
+  return readable(trx, await trx('events').whereIn('seq', seqs))
+}
+
+/** What visitors did that has been counted, of each in the order in which it happened. */
+export async function readCounted(trx: Knex, source: number, visitors: readonly string[]): Promise<WaitingEvent[]> {
+  const found: unknown[] = await trx('events')
+    .where({ source, tallied: 1 })
+    .whereIn(
+      'visitor',
+      visitors.map((visitor) => Buffer.from(visitor, 'hex')),
+    )
+    .orderBy(['visitor', 'at', 'seq'])
+  return readable(trx, found)
+}
+
+/** What readers of newsletters did that has been counted, wherever they are made up, after so many events. */
+export async function readLetterEvents(trx: Knex, after: number, most: number): Promise<WaitingEvent[]> {
+  const found: unknown[] = await trx('events')
+    .where({ kind: 'letter', tallied: 1 })
+    .whereIn('source', [0, STAND_IN])
+    .where('seq', '>', after)
+    .orderBy('seq')
+    .limit(most)
+  return readable(trx, found)
+}
+
+/** Events as they are counted; one that cannot be read is set aside and named, and does not hold up the others. */
+async function readable(trx: Knex, found: readonly unknown[]): Promise<WaitingEvent[]> {
   const read = found.map((row) => ({ row, head: head.safeParse(row).data, happening: happeningRow.safeParse(row).data }))
   const unreadable = read.flatMap(({ row, head: about, happening }) =>
     about === undefined || happening === undefined ? [z.object({ seq: z.number() }).parse(row).seq] : [],
@@ -156,6 +203,29 @@ export async function readWaiting(trx: Knex, limit: number): Promise<WaitingEven
       ? []
       : [{ seq: about.seq, source: about.source, event: { visitor: about.visitor, at: about.at, ...happeningOf(happening) } }],
   )
+}
+
+/** What is kept of what a visitor did on the site: the newest of it, when it begins, and how much it is. */
+export async function readEventsOf(
+  db: Knex,
+  visitor: string,
+  most: number,
+): Promise<{ newest: readonly VisitorEvent[]; firstAt: Date | null; total: number }> {
+  const mine = () => db('events').where({ source: 0, visitor: Buffer.from(visitor, 'hex') })
+  const about: unknown = await mine().count({ total: '*' }).min({ firstAt: 'at' }).first()
+  const { total, firstAt } = z.object({ total: z.coerce.number(), firstAt: z.date().nullable() }).parse(about)
+  const found: unknown[] = await mine()
+    .orderBy([
+      { column: 'at', order: 'desc' },
+      { column: 'seq', order: 'desc' },
+    ])
+    .limit(most)
+  return { newest: (await readable(db, found)).map(({ event }) => event), firstAt, total }
+}
+
+/** Whether anything of a source is not counted yet. */
+export async function isWaiting(db: Knex, source: number): Promise<boolean> {
+  return (await db('events').where({ tallied: 0, source }).first('seq')) !== undefined
 }
 
 /** Out of the way of all others, and kept: a person can look at it, and have it counted when it can be. */

@@ -53,6 +53,15 @@ export async function waitingEntries(db: Knex, limit: number): Promise<EntryRow[
   return rows.map((row) => rowSchema.parse(row))
 }
 
+/** What a visitor sent, the newest first. */
+export async function entriesOf(db: Knex, visitor: string, most: number): Promise<EntryRow[]> {
+  const rows: unknown[] = await db('form_entries')
+    .where({ visitor: Buffer.from(visitor, 'hex') })
+    .orderBy('seq', 'desc')
+    .limit(most)
+  return rows.map((row) => rowSchema.parse(row))
+}
+
 /** The newest first. */
 export async function listEntries(db: Knex, page: number, size: number): Promise<{ total: number; rows: EntryRow[] }> {
   const total = z.object({ total: z.coerce.number() }).parse(await db('form_entries').count({ total: '*' }).first()).total

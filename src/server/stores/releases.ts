@@ -6,6 +6,7 @@ import { circleOfRoutes } from '@/core/release-faults'
 import { shortened } from '@/core/text'
 import { jsonColumn } from '../database/json-column'
 import { Failure } from '../failure'
+import { noteRules } from './counting-rules'
 import { listRedirects, readPublished } from './documents'
 import { liveKeys } from './report-keys'
 import { approvedScripts } from './scripts'
@@ -26,6 +27,7 @@ export async function makeRelease(trx: Knex.Transaction, reason: string, author:
   const number = (last.number ?? 0) + 1
   const release = await liveNow(trx)
   await refuseNewCircle(trx, release, last.number)
+  await noteRules(trx)
   await trx('releases').insert({ number, body: JSON.stringify(release), reason: shortened(reason, 300), author, at: new Date() })
   // The site only ever loads the newest; a few older ones are kept to look at.
   await trx('releases')

@@ -2,7 +2,7 @@ import type { Knex } from 'knex'
 import * as z from 'zod'
 import type { Goal } from '@/core/goals'
 import type { GoalId, RoundId, VersionId } from '@/core/ids'
-import { versionIdSchema } from '@/core/ids'
+import { roundIdSchema, versionIdSchema } from '@/core/ids'
 
 /** The counts of one version on one day, for one goal. */
 export interface DayCounts {
@@ -13,10 +13,15 @@ export interface DayCounts {
   readonly converters: number
   readonly worth: number
   readonly worthSquared: number
+  readonly visits: number
+  readonly visitsSquared: number
   readonly visitsWorth: number
 }
 
 const rowSchema = z.object({
+  round: roundIdSchema,
+  /** '' for those who came; a goal, or a step of a funnel, for those who reached it. */
+  goal: z.string(),
   version: versionIdSchema,
   day: z.string(),
   assigned: z.number(),
@@ -24,47 +29,79 @@ const rowSchema = z.object({
   converters: z.number(),
   worth: z.number(),
   worthSquared: z.number(),
+  visits: z.number(),
+  visitsSquared: z.number(),
   visitsWorth: z.number(),
 })
+type TallyRow = z.infer<typeof rowSchema>
 
-/** A round's counts by day, oldest first: from tallies alone, so its cost does not grow with traffic. */
-export async function dayCounts(db: Knex, source: number, round: RoundId, goal: GoalId): Promise<DayCounts[]> {
-  const rows: unknown[] = await db('tallies')
-    .where({ source, round_id: round })
-    .whereIn('goal_id', ['', goal])
-    .groupBy('version', 'day')
-    .orderBy('day')
-    .select('version', db.raw("DATE_FORMAT(day, '%Y-%m-%d') as day"))
-    .select(
-      db.raw(
-        'CAST(SUM(assigned) AS INT) as assigned, CAST(SUM(exposed) AS INT) as exposed, CAST(SUM(converters) AS INT) as converters, SUM(worth) as worth, SUM(worth_squared) as worthSquared, SUM(visits_worth) as visitsWorth',
-      ),
-    )
-  return rows.map((row) => rowSchema.parse(row))
+/** All rows of a round: so few that every screen reads them at once, whatever the traffic was. */
+export type RoundRows = readonly TallyRow[]
+
+const sums = ['assigned', 'exposed', 'converters', 'worth', 'worthSquared', 'visits', 'visitsSquared', 'visitsWorth'] as const
+
+/** The rows of these rounds, in one question. */
+export async function rowsOfRounds(db: Knex, source: number, rounds: readonly RoundId[]): Promise<Map<RoundId, RoundRows>> {
+  const found: unknown[] =
+    rounds.length === 0
+      ? []
+      : await db('tallies')
+          .where({ source })
+          .whereIn('round_id', rounds)
+          .select({
+            round: 'round_id',
+            goal: 'goal_id',
+            version: 'version',
+            assigned: 'assigned',
+            exposed: 'exposed',
+            converters: 'converters',
+            worth: 'worth',
+            worthSquared: 'worth_squared',
+            visits: 'visits',
+            visitsSquared: 'visits_squared',
+            visitsWorth: 'visits_worth',
+          })
+          .select(db.raw("DATE_FORMAT(day, '%Y-%m-%d') as day"))
+  const byRound = new Map<RoundId, TallyRow[]>(rounds.map((round) => [round, []]))
+  for (const raw of found) {
+    const row = rowSchema.parse(raw)
+    byRound.get(row.round)?.push(row)
+  }
+  return byRound
 }
 
-const countRow = z.object({
-  goal: z.string(),
-  version: versionIdSchema,
-  times: z.coerce.number(),
-  converters: z.coerce.number(),
-  worthSquared: z.coerce.number(),
-})
+/** Those who came and what they reached of one goal, by version and day, oldest first. */
+export function countsFor(rows: RoundRows, goal: GoalId): DayCounts[] {
+  const byDay = new Map<string, { -readonly [Name in keyof DayCounts]: DayCounts[Name] }>()
+  for (const row of rows) {
+    if (row.goal !== '' && row.goal !== goal) continue
+    const { version, day } = row
+    const key = `${day} ${version}`
+    const counts = byDay.get(key) ?? {
+      version,
+      day,
+      assigned: 0,
+      exposed: 0,
+      converters: 0,
+      worth: 0,
+      worthSquared: 0,
+      visits: 0,
+      visitsSquared: 0,
+      visitsWorth: 0,
+    }
+    for (const sum of sums) counts[sum] += row[sum]
+    byDay.set(key, counts)
+  }
+  // A day that was taken back to nothing, since what was counted on it happened on another, is no day.
+  return [...byDay]
+    .filter(([, counts]) => sums.some((sum) => counts[sum] !== 0))
+    .sort(([one], [other]) => (one < other ? -1 : 1))
+    .map(([, counts]) => counts)
+}
 
-/** How many reached each of these goals, by version, over the whole round. */
-export async function reachedBy(
-  db: Knex,
-  source: number,
-  round: RoundId,
-  goals: readonly GoalId[],
-): Promise<z.infer<typeof countRow>[]> {
-  const rows: unknown[] = await db('tallies')
-    .where({ source, round_id: round })
-    .whereIn('goal_id', goals)
-    .groupBy('goal_id', 'version')
-    .select({ goal: 'goal_id', version: 'version' })
-    .sum({ times: 'conversions', converters: 'converters', worthSquared: 'worth_squared' })
-  return rows.map((row) => countRow.parse(row))
+/** How many of a version reached a goal, or passed a step, over the whole round. */
+export function convertersOf(rows: RoundRows, goal: GoalId, version: VersionId): number {
+  return rows.reduce((sum, row) => (row.goal === goal && row.version === version ? sum + row.converters : sum), 0)
 }
 
 const sumSchema = z.object({ subject: z.string(), times: z.coerce.number(), visitors: z.coerce.number() })

@@ -17,6 +17,8 @@ export const settingsSchema = z.object({
   demonstration: shape.demonstration.default(false),
   mail: shape.mail.default('none'),
   auditDays: shape.auditDays.default(400),
+  eventDays: shape.eventDays.default(400),
+  visitorDays: shape.visitorDays.default(400),
 } satisfies Record<keyof typeof shape, z.ZodType>)
 export type Settings = z.infer<typeof settingsSchema>
 

@@ -98,7 +98,14 @@ export async function indexTest(trx: Knex, number: number, design: Design): Prom
   await trx('tests').where({ number }).update({ campaign: design.campaign })
 }
 
-const roundRow = z.object({ snapshot: jsonColumn(roundSchema), started_at: z.date(), ended_at: z.date().nullable() })
+const pausesSchema = z.array(z.object({ from: z.coerce.date(), to: z.coerce.date().nullable() }))
+const roundRow = z.object({
+  snapshot: jsonColumn(roundSchema),
+  started_at: z.date(),
+  ended_at: z.date().nullable(),
+  /** When it was held up, oldest first. */
+  pauses: jsonColumn(pausesSchema),
+})
 export type RoundRow = z.infer<typeof roundRow>
 
 /** Newest first. */
@@ -107,13 +114,35 @@ export async function roundsOf(db: Knex, number: number): Promise<RoundRow[]> {
   return rows.map((row) => roundRow.parse(row))
 }
 
+/** The newest round of each of these tests. */
+export async function lastRounds(db: Knex, numbers: readonly number[]): Promise<Map<number, RoundRow>> {
+  const rows: unknown[] =
+    numbers.length === 0
+      ? []
+      : await db('rounds as r')
+          .whereIn('r.test_number', numbers)
+          .whereRaw('r.number = (SELECT MAX(n.number) FROM rounds AS n WHERE n.test_number = r.test_number)')
+  const schema = roundRow.extend({ test_number: z.number() })
+  return new Map(rows.map((row) => schema.parse(row)).map(({ test_number, ...round }) => [test_number, round]))
+}
+
 export async function roundsById(db: Knex, ids: readonly string[]): Promise<RoundRow[]> {
   const rows: unknown[] = await db('rounds').whereIn('id', ids)
   return rows.map((row) => roundRow.parse(row))
 }
 
-/** Rounds that still count: not ended, or ended so lately that their last events may still be on the way. */
-export async function openRounds(db: Knex, since: Date): Promise<RoundRow[]> {
-  const rows: unknown[] = await db('rounds').where((query) => query.whereNull('ended_at').orWhere('ended_at', '>', since))
-  return rows.map((row) => roundRow.parse(row))
+/** The round that is under way stops counting for a while, or goes on. */
+export async function holdUp(trx: Knex.Transaction, number: number, held: boolean): Promise<void> {
+  const rows: unknown[] = await trx('rounds').where({ test_number: number }).whereNull('ended_at').select('id', 'pauses')
+  for (const raw of rows) {
+    const { id, pauses } = z.object({ id: z.string(), pauses: jsonColumn(pausesSchema) }).parse(raw)
+    const now = new Date()
+    const last = pauses.at(-1)
+    const isHeld = last !== undefined && last.to === null
+    if (isHeld === held) continue
+    const next = held ? [...pauses, { from: now, to: null }] : [...pauses.slice(0, -1), { from: last?.from ?? now, to: now }]
+    await trx('rounds')
+      .where({ id })
+      .update({ pauses: JSON.stringify(next) })
+  }
 }

@@ -1,9 +1,11 @@
 'use client'
 
-import { App, Button, DatePicker, Segmented, Select } from 'antd'
+import { Button, Input, Segmented } from 'antd'
 import Link from 'next/link'
 import { useState } from 'react'
 import type { CallLine } from '@/contract/contract'
+import { useMessages } from '../frame/messages'
+import { CampaignChoice } from '../frame/campaign-choice'
 import { MadeUp } from '../frame/made-up'
 import { Paging, usePage } from '../frame/paging'
 import { agoWords, count, moneyWords, shareWords, stateWords, statusWords } from '../frame/wording'
@@ -14,32 +16,31 @@ type Channel = 'page' | 'newsletter' | 'all'
 
 /** Every call to action with what it has brought, narrowed by campaign, days and channel. */
 export function CallList({ chosen, choose }: { chosen: string | null; choose: (line: CallLine) => void }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const [campaign, setCampaign] = useState('')
   const [channel, setChannel] = useState<Channel>('all')
-  const [days, setDays] = useState<readonly [string | null, string | null]>([null, null])
-  const filter = { campaign, channel, from: days[0], to: days[1] }
+  const [days, setDays] = useState({ from: '', to: '' })
+  const filter = { campaign, channel, from: days.from || null, to: days.to || null }
   const [page, turn] = usePage(JSON.stringify(filter))
   const asked = useAsk('call.list', { ...filter, page })
-  const campaigns = useAsk('campaign.list', {})
   const lines = asked.data?.lines ?? []
   return (
     <>
       <div className="filters">
-        <Select
-          aria-label="Campaign"
-          value={campaign}
-          options={[
-            { value: '', label: 'Every campaign' },
-            ...(campaigns.data?.campaigns ?? []).map(({ name }) => ({ value: name, label: name })),
-          ]}
-          onChange={setCampaign}
-        />
-        <DatePicker.RangePicker
-          aria-label="Days"
-          allowEmpty={[true, true]}
-          onChange={(dates) => setDays([dates?.[0]?.format('YYYY-MM-DD') ?? null, dates?.[1]?.format('YYYY-MM-DD') ?? null])}
-        />
+        <CampaignChoice value={campaign} none="Every campaign" change={setCampaign} />
+        <label className="day">
+          From
+          <Input
+            type="date"
+            value={days.from}
+            max={days.to}
+            onChange={({ target }) => setDays({ ...days, from: target.value })}
+          />
+        </label>
+        <label className="day">
+          to
+          <Input type="date" value={days.to} min={days.from} onChange={({ target }) => setDays({ ...days, to: target.value })} />
+        </label>
         <Segmented<Channel>
           aria-label="Channel"
           value={channel}

@@ -1,6 +1,6 @@
 'use client'
 
-import { App, Button } from 'antd'
+import { Button, Modal } from 'antd'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { useEffect, useMemo, useState, type ReactNode } from 'react'
@@ -11,6 +11,7 @@ import { nodeAt, type ContentDocument, type DocumentKind, type PropValue } from 
 import { freeName } from '@/core/experiment'
 import type { NodeId, VersionId } from '@/core/ids'
 import { titleOf } from '@/components/references'
+import { useMessages } from '../frame/messages'
 import type { Command } from '../frame/finder'
 import { useSiteAddress } from '../frame/studio'
 import { savingWords, stateWords } from '../frame/wording'
@@ -23,11 +24,12 @@ import { isLocked } from './version-notes'
 
 /** What every screen that edits a document has: the editing itself, versions, and the way to publishing. */
 export function useDesk(account: AccountView, view: DocumentView, refetch: () => void) {
-  const { message, modal } = App.useApp()
+  const message = useMessages()
+  const [modal, questions] = Modal.useModal()
   const [editing] = useState(() => createEditing(view, account.id))
   const state = useStore(editing.store)
   useEffect(() => editing.accept(view), [editing, view])
-  useLeaving(editing)
+  useLeaving(editing, modal)
   const { document, versions, onPage } = state
   const shown = useMemo(() => shownDocument({ document, versions, onPage }), [document, versions, onPage])
   const version = versions.find(({ id }) => id === onPage)
@@ -100,6 +102,8 @@ export function useDesk(account: AccountView, view: DocumentView, refetch: () =>
     version,
     locked,
     failed,
+    /** What is asked before something is done; stands somewhere on the screen. */
+    questions,
     make,
     askToPublish,
     publishing: publish.isPending,
@@ -111,8 +115,7 @@ export function useDesk(account: AccountView, view: DocumentView, refetch: () =>
 export type Desk = ReturnType<typeof useDesk>
 
 /** Nobody leaves with something unsaved without being asked, by a link or by closing; a network that is back is used. */
-function useLeaving(editing: Editing) {
-  const { modal } = App.useApp()
+function useLeaving(editing: Editing, modal: ReturnType<typeof Modal.useModal>[0]) {
   const router = useRouter()
   useEffect(() => editing.recover(), [editing])
   useEffect(() => {
@@ -177,6 +180,7 @@ export function DeskBar({ account, desk, tools }: { account: AccountView; desk: 
   const isAsPublished = view.state === 'published' && state.saving === 'saved' && state.lock === view.lock
   return (
     <header className="page-bar">
+      {desk.questions}
       <div className="grow">
         <h1>{titleOf(state.document)}</h1>
         <p className="quiet">

@@ -3,6 +3,7 @@
 import { memo, useEffect, useLayoutEffect, useMemo, useRef, useState, type CSSProperties, type ReactNode } from 'react'
 import { createPortal } from 'react-dom'
 import { renderToStaticMarkup } from 'react-dom/server'
+import { useStyleRules } from '#style-rules'
 import type { ContentDocument, Edit, PropValue } from '@/core/document'
 import type { NodeId } from '@/core/ids'
 import { Part, type Rendering } from '@/components/part'
@@ -13,8 +14,7 @@ import type { Landing } from './landing'
 import { beginWriting, type RichWriting } from './write-in-place'
 import { previewOf, type Preview } from '@/components/preview'
 import { siteView, withDocuments } from '@/components/site-view'
-import { isFor, rulesOf, stylesByPart } from '@/components/style/reach'
-import { scopeStyle } from '@/components/style/scope'
+import { isFor, stylesByPart } from '@/components/style/reach'
 
 /**
  * The site's own styles, and what shows where one is pointing. Nothing can run in here: the frame allows no script. Headings
@@ -67,16 +67,21 @@ export function PageFrame(props: FrameProps) {
   const shown = frozen ?? document
   // Of the page itself, looks ask only what its root says: while that stays, so does what surrounds each part.
   const root = shown.nodes[shown.root]
-  const rendering = useMemo(() => {
-    const about: ContentDocument = {
+  const about = useMemo<ContentDocument>(
+    () => ({
       id: shown.id,
       kind: shown.kind,
       root: shown.root,
       nodes: root === undefined ? {} : { [shown.root]: { ...root, children: [] } },
-    }
-    const styles = surroundings.filter((one) => one.kind === 'style' && isFor(one, about))
-    return { ...dressOf(styles), site: siteView([...surroundings, about], { identity }) }
-  }, [identity, surroundings, root, shown.root, shown.id, shown.kind])
+    }),
+    [root, shown.root, shown.id, shown.kind],
+  )
+  const styles = useMemo(() => surroundings.filter((one) => one.kind === 'style' && isFor(one, about)), [surroundings, about])
+  const rules = useStyleRules(styles)
+  const rendering = useMemo(
+    () => ({ styled: stylesByPart(styles), site: siteView([...surroundings, about], { identity }) }),
+    [identity, surroundings, about, styles],
+  )
   const handlers = useRef(props)
   useLayoutEffect(() => {
     handlers.current = props
@@ -182,26 +187,24 @@ export function PageFrame(props: FrameProps) {
   }, [body, writeIn])
 
   // What the server drew goes in the same moment in which the live page comes.
-  useLayoutEffect(() => body?.querySelector('[data-first]')?.remove(), [body])
+  const live = body !== null && rules !== null
+  useLayoutEffect(() => {
+    if (live) body.querySelector('[data-first]')?.remove()
+  }, [body, live])
 
   return (
-    <ScaledFrame width={width} label={label} onBody={setBody} first={drawnFirst(shown, rendering)}>
-      {body === null
+    <ScaledFrame width={width} label={label} onBody={setBody} first={drawnFirst(shown, rendering, rules)}>
+      {!live
         ? null
         : createPortal(
             <>
-              <style>{rendering.rules}</style>
+              <style>{rules}</style>
               <Part document={shown} node={shown.root} rendering={rendering} />
             </>,
             body,
           )}
     </ScaledFrame>
   )
-}
-
-/** What styles need of a frame: their rules, and which parts carry them. */
-function dressOf(styles: readonly ContentDocument[]) {
-  return { styled: stylesByPart(styles), rules: styles.map((one) => scopeStyle(rulesOf(one), one.id).css).join('\n') }
 }
 
 /** A style that is looked at by itself shows on its sample; a part of a page wears what its page wears. */
@@ -231,14 +234,16 @@ export const PageMiniature = memo(function PageMiniature({
     () => withDocuments(siteView([...surroundings, preview.document], { identity }), preview.changed),
     [identity, surroundings, preview],
   )
-  const dress = useMemo(() => dressOf(stylesFor(surroundings, preview)), [surroundings, preview])
+  const styles = useMemo(() => stylesFor(surroundings, preview), [surroundings, preview])
+  const rules = useStyleRules(styles)
+  const styled = useMemo(() => stylesByPart(styles), [styles])
   const gone = document.nodes[node] !== undefined && preview.document.id === document.id && !isShown(preview.document, node)
   // A small part gets a narrow page around it, so that its words can be read.
   const width = document.kind === 'menu' ? 940 : preview.whole ? 1280 : document.nodes[node]?.type === 'button' ? 360 : 720
   const drawn = (
     <>
-      <style>{dress.rules}</style>
-      <Part document={preview.document} node={preview.node} rendering={{ site, styled: dress.styled }} />
+      <style>{rules}</style>
+      <Part document={preview.document} node={preview.node} rendering={{ site, styled }} />
     </>
   )
   return (
@@ -308,12 +313,12 @@ function ScaledFrame({
 }
 
 /** The same page as markup, while the server draws: there it is read before the code that keeps it live. */
-function drawnFirst(document: ContentDocument, rendering: Rendering & { readonly rules: string }): string {
+function drawnFirst(document: ContentDocument, rendering: Rendering, rules: string | null): string {
   if (typeof window !== 'undefined') return ''
   const page = <Part document={document} node={document.root} rendering={rendering} />
   return renderToStaticMarkup(
     <div data-first style={{ display: 'contents' }}>
-      <style>{rendering.rules}</style>
+      <style>{rules}</style>
       {page}
     </div>,
   )

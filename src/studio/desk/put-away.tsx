@@ -1,12 +1,13 @@
 'use client'
 
-import { App, Button, Modal, Select } from 'antd'
+import { Button, Modal, Select } from 'antd'
 import { useRouter } from 'next/navigation'
 import { useState } from 'react'
 import { mayAs, type AccountView, type PlaceLine } from '@/contract/contract'
 import { nodeAt } from '@/core/document'
 import type { DocumentId } from '@/core/ids'
 import { titleOf } from '@/components/references'
+import { useMessages } from '../frame/messages'
 import { plural } from '../frame/wording'
 import { useTell, type Refused } from '../talk'
 import type { Desk } from './desk'
@@ -45,7 +46,7 @@ export function PutAway({ account, desk }: { account: AccountView; desk: Desk })
 }
 
 function PutAwayDialog({ desk, way, close }: { desk: Desk; way: Way; close: () => void }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const router = useRouter()
   const { view, state } = desk
   const { document } = state

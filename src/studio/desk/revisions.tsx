@@ -1,8 +1,9 @@
 'use client'
 
-import { App, Button, Modal } from 'antd'
+import { Button, Modal } from 'antd'
 import { useState } from 'react'
 import type { DocumentView } from '@/contract/contract'
+import { useMessages } from '../frame/messages'
 import { Note } from '../frame/screen'
 import { When } from '../frame/when'
 import { agoWords, momentWords } from '../frame/wording'
@@ -13,7 +14,8 @@ import { PageFrame } from './page-frame'
 /** What was published when and by whom, what has changed since, and the way back. */
 export function Revisions({ desk }: { desk: Desk }) {
   const { view, editing, failed } = desk
-  const { message, modal } = App.useApp()
+  const message = useMessages()
+  const [modal, questions] = Modal.useModal()
   const [compared, setCompared] = useState<number | null>(null)
   const restore = useTell('document.restore', () => {
     void message.success('The draft is as that revision was. Publish it to show it.')
@@ -34,6 +36,7 @@ export function Revisions({ desk }: { desk: Desk }) {
     })
   return (
     <Note title="Revisions">
+      {questions}
       <p className="quiet">
         Last changed by {view.editedBy}, <When at={view.editedAt} words={agoWords} />.
       </p>

@@ -1,6 +1,6 @@
 'use client'
 
-import { App, Button, Checkbox, Modal } from 'antd'
+import { Button, Checkbox, Modal } from 'antd'
 import { useRouter } from 'next/navigation'
 import { memo, useState } from 'react'
 import type { DocumentView, VersionView } from '@/contract/contract'
@@ -10,6 +10,7 @@ import { evenWeights, isOpenToChange } from '@/core/experiment'
 import { percent } from '@/core/numbers'
 import type { NodeId, VersionId } from '@/core/ids'
 import { componentTypes, excerptOf, vocabulary } from '@/components/types'
+import { useMessages } from '../frame/messages'
 import { VersionMark } from '../frame/marks'
 import { talk, useTell, type Refused } from '../talk'
 import type { Editing, EditingState } from './editing'
@@ -150,7 +151,7 @@ function ShelfCard({ index, title, note, short, chosen, show, beside, compare, c
 /** The next step from variants to a test: make one, alone or in combination with other parts, or open the one there is. */
 function TestStep({ view, state, editing, node }: Pick<ShelfProps, 'view' | 'state' | 'editing' | 'node'>) {
   const router = useRouter()
-  const { message } = App.useApp()
+  const message = useMessages()
   const [combining, setCombining] = useState(false)
   const create = useTell('test.create', ({ test }) => router.push(`/tests/${test}`))
   const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }

@@ -1,6 +1,6 @@
 'use client'
 
-import { App, Button, Input, Select } from 'antd'
+import { Button, Input, Select } from 'antd'
 import { mayAs, type AccountView, type DocumentView, type VersionView } from '@/contract/contract'
 import { ancestorsOf, apply, describe, nodeAt, walk, type ContentDocument } from '@/core/document'
 import { isOpenToChange } from '@/core/experiment'
@@ -9,6 +9,7 @@ import { writeExchange } from '@/components/exchange/write'
 import { titleOf } from '@/components/references'
 import { starterOf } from '@/components/starters'
 import { vocabularyOf } from '@/components/types'
+import { useMessages } from '../frame/messages'
 import { VersionMark } from '../frame/marks'
 import { useSiteIdentity } from '../frame/studio'
 import { download } from '../media/upload'
@@ -33,7 +34,7 @@ export function isLocked(version: VersionView, view: DocumentView): boolean {
 /** What is to be said about the version on the page: what it changes, for whom it is, and what can be done with it. */
 export function VersionNotes({ account, desk, version }: NotesProps) {
   const { view, state, editing, locked } = desk
-  const { message } = App.useApp()
+  const message = useMessages()
   const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }
   const remove = useTell('version.remove', () => editing.show('original' as VersionView['id']))
   const index = shelfOf(state.versions, version.node).findIndex(({ id }) => id === version.id) + 1
@@ -110,7 +111,7 @@ export function VersionNotes({ account, desk, version }: NotesProps) {
 /** For whom, in which order, and whether it is live. */
 function RuleNotes({ account, desk, version }: NotesProps) {
   const { view, state, editing } = desk
-  const { message } = App.useApp()
+  const message = useMessages()
   const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }
   const publish = useTell(
     'personalization.publish',
@@ -190,7 +191,7 @@ function RuleNotes({ account, desk, version }: NotesProps) {
 
 /** A version of a whole page can begin from what is there, from another page, or with nothing. */
 function FillFrom({ desk, version }: { desk: Desk; version: VersionView }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const { view, editing, locked } = desk
   const fill = useTell('version.fill', (made) => {
     editing.add(made)

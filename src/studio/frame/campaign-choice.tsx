@@ -1,6 +1,5 @@
 'use client'
 
-import { Select } from 'antd'
 import { useAsk } from '../talk'
 
 /** One of the campaigns, or none. */
@@ -20,16 +19,18 @@ export function CampaignChoice({
   const asked = useAsk('campaign.list', {})
   const names = [...new Set([...(asked.data?.campaigns ?? []).map(({ name }) => name), ...(value === '' ? [] : [value])])]
   return (
-    <Select
+    <select
       id={id}
       aria-label="Campaign"
-      className="broad"
-      showSearch
-      optionFilterProp="label"
+      className="choice"
       value={value}
       disabled={disabled}
-      options={[{ value: '', label: none }, ...names.map((name) => ({ value: name, label: name }))]}
-      onChange={change}
-    />
+      onChange={({ target }) => change(target.value)}
+    >
+      <option value="">{none}</option>
+      {names.map((name) => (
+        <option key={name}>{name}</option>
+      ))}
+    </select>
   )
 }

@@ -1,12 +1,13 @@
 'use client'
 
-import { line, scaleLinear } from 'd3'
+import { line } from 'd3'
+import { linear } from './linear'
 
 /** How often, day by day, in the space of a word. */
 export function DaysLine({ days, wide }: { days: readonly number[]; wide?: boolean }) {
   const [width, height] = wide ? [276, 60] : [96, 24]
-  const x = scaleLinear([0, Math.max(1, days.length - 1)], [2, width - 2])
-  const y = scaleLinear([0, Math.max(1, ...days)], [height - 2, 3])
+  const x = linear([0, Math.max(1, days.length - 1)], [2, width - 2])
+  const y = linear([0, Math.max(1, ...days)], [height - 2, 3])
   const path = line<number>()
     .x((_, index) => x(index))
     .y((times) => y(times))

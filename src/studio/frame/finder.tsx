@@ -1,11 +1,11 @@
 'use client'
 
-import { Modal } from 'antd'
 import { useRouter } from 'next/navigation'
-import { useDeferredValue, useId, useRef, useState } from 'react'
+import { useDeferredValue, useId, useState } from 'react'
 import type { AccountView, FoundThing } from '@/contract/contract'
 import { useAsk } from '../talk'
 import { openOverlay, useOverlay } from './overlay'
+import { SheetOver } from './sheet-over'
 import { documentWords } from './wording'
 
 /** Something that can be done on the screen that is open. */
@@ -43,6 +43,7 @@ const placesOf = ({ role }: AccountView): readonly (readonly [string, string])[]
   ...(role === 'administrator'
     ? ([
         ['People', '/settings/people'],
+        ['What is kept of a visitor', '/settings/visitor'],
         ['Who did what', '/settings/trail'],
       ] as const)
     : []),
@@ -57,7 +58,6 @@ export function Finder({ account, commands }: { account: AccountView; commands: 
 function FinderSheet({ account, commands }: { account: AccountView; commands: readonly Command[] }) {
   const router = useRouter()
   const list = useId()
-  const input = useRef<HTMLInputElement>(null)
   const [words, setWords] = useState('')
   const [at, setAt] = useState(0)
   const wanted = useDeferredValue(words.trim())
@@ -90,18 +90,9 @@ function FinderSheet({ account, commands }: { account: AccountView; commands: re
     document.getElementById(`${list}-${next}`)?.scrollIntoView({ block: 'nearest' })
   }
   return (
-    <Modal
-      open
-      title="Find"
-      footer={null}
-      closable={false}
-      onCancel={close}
-      width={620}
-      className="finder"
-      afterOpenChange={(isOpen) => isOpen && input.current?.focus()}
-    >
+    <SheetOver title="Find" close={close} className="finder">
       <input
-        ref={input}
+        data-begin
         role="combobox"
         aria-expanded
         aria-controls={list}
@@ -150,6 +141,6 @@ function FinderSheet({ account, commands }: { account: AccountView; commands: re
             ? 'Nothing here has these words.'
             : ''}
       </p>
-    </Modal>
+    </SheetOver>
   )
 }

@@ -1,7 +1,7 @@
 'use client'
 
-import { Modal } from 'antd'
 import { openOverlay, useOverlay } from './overlay'
+import { SheetOver } from './sheet-over'
 
 /** Keys, and what they do. */
 export type KeyLines = readonly (readonly [string, string])[]
@@ -18,11 +18,11 @@ export function KeyList({ keys }: { keys: KeyLines }) {
   const open = useOverlay() === 'keys'
   if (!open) return null
   return (
-    <Modal open title="Keys on this screen" footer={null} onCancel={() => openOverlay(null)}>
+    <SheetOver title="Keys on this screen" close={() => openOverlay(null)}>
       {keys.length === 0 ? null : <Lines lines={keys} />}
       <h3>On every screen</h3>
       <Lines lines={everywhere} />
-    </Modal>
+    </SheetOver>
   )
 }
 

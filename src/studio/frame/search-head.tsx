@@ -1,7 +1,5 @@
 'use client'
 
-import { Input } from 'antd'
-
 /** The head of a sheet that is a list: its title, and a search that empties with its field. */
 export function SearchHead({
   title,
@@ -17,15 +15,24 @@ export function SearchHead({
   return (
     <header className="sheet-head">
       <h1>{title}</h1>
-      <Input.Search
-        className="narrow"
-        placeholder={placeholder}
-        aria-label={label}
-        maxLength={120}
-        allowClear
-        onSearch={search}
-        onChange={({ target }) => target.value === '' && search('')}
-      />
+      <form
+        role="search"
+        onSubmit={(event) => {
+          event.preventDefault()
+          search(String(new FormData(event.currentTarget).get('words') ?? ''))
+        }}
+      >
+        <input
+          type="search"
+          name="words"
+          className="choice"
+          placeholder={placeholder}
+          aria-label={label}
+          maxLength={120}
+          onChange={({ target }) => target.value === '' && search('')}
+        />
+        <button type="submit">Find</button>
+      </form>
     </header>
   )
 }

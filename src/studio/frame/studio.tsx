@@ -1,11 +1,12 @@
 'use client'
 
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
-import { App, ConfigProvider } from 'antd'
+import { ConfigProvider } from 'antd'
 import { createContext, useContext, useState, type ReactNode } from 'react'
 import { nameless, type Identity } from '@/core/identity'
 import { Refused } from '../talk'
 import { theme } from '../theme'
+import { MessagesOver } from './messages'
 import { tellClock } from './wording'
 
 const SiteAddress = createContext('')
@@ -49,13 +50,13 @@ export function Studio({
   )
   return (
     <ConfigProvider theme={theme} csp={nonce === undefined ? {} : { nonce }} wave={{ disabled: true }}>
-      <App>
+      <MessagesOver>
         <QueryClientProvider client={client}>
           <SiteAddress.Provider value={siteAddress}>
             <SiteIdentity.Provider value={identity}>{children}</SiteIdentity.Provider>
           </SiteAddress.Provider>
         </QueryClientProvider>
-      </App>
+      </MessagesOver>
     </ConfigProvider>
   )
 }

@@ -1,171 +1,35 @@
 'use client'
 
-import { App, Modal, Select } from 'antd'
+import dynamic from 'next/dynamic'
 import { useState } from 'react'
-import type { CsvField, CsvMapping, Output } from '@/contract/contract'
+import type { Output } from '@/contract/contract'
 import { decoded } from '@/core/formats/decoded'
 import { FileFault } from '@/core/formats/fault'
+import { useMessages } from '../frame/messages'
 import { FileChoice } from '../frame/file-choice'
-import { count, plural } from '../frame/wording'
-import { talk, useTell, type Refused } from '../talk'
+import { Refused, talk } from '../talk'
 
-const decimalWords = [
-  { value: '.', label: 'a point, as in 1,234.50' },
-  { value: ',', label: 'a comma, as in 1.234,50' },
-] as const
+const OrdersSheet = dynamic(() => import('./orders-sheet').then((room) => room.OrdersSheet), { ssr: false })
 
-const fieldWords: Readonly<Record<CsvField, string>> = {
-  number: 'Order number',
-  at: 'When',
-  value: 'Value',
-  visitor: 'Visitor',
-  event: 'Name of the event',
-  kind: 'Kind (order, refund)',
-  currency: 'Currency',
-}
-
-/** Orders and conversions from a table: looked at first, its columns named, and a report of what was not taken. */
+/** Orders and conversions from a table, which is looked at before it is brought in. */
 export function BringOrders() {
-  const { message } = App.useApp()
-  const [text, setText] = useState<string | null>(null)
-  const [preview, setPreview] = useState<Output<'order.preview'> | null>(null)
-  const [mapping, setMapping] = useState<CsvMapping | null>(null)
-  const [report, setReport] = useState<Output<'order.take'> | null>(null)
-  const take = useTell('order.take', setReport)
-  const failed = (reason: Refused) => void message.error(reason.message, 8)
-  const close = () => {
-    setText(null)
-    setPreview(null)
-    setReport(null)
-  }
+  const message = useMessages()
+  const [table, setTable] = useState<{ readonly text: string; readonly preview: Output<'order.preview'> } | null>(null)
   const look = async (file: File) => {
-    let read: string
     try {
-      read = decoded(new Uint8Array(await file.arrayBuffer())).text
+      const { text } = decoded(new Uint8Array(await file.arrayBuffer()))
+      setTable({ text, preview: await talk('order.preview', { text }) })
     } catch (reason) {
-      return void message.error(reason instanceof FileFault ? reason.message : 'This file cannot be read.', 8)
+      const known = reason instanceof FileFault || reason instanceof Refused
+      message.error(known ? reason.message : 'This file cannot be read.', 8)
     }
-    await talk('order.preview', { text: read }).then((seen) => {
-      setText(read)
-      setPreview(seen)
-      setMapping(seen.mapping)
-    }, failed)
   }
-  const column = mapping?.value ?? null
-  const found = column === null ? 'none' : (preview?.decimals[column] ?? 'none')
-  const isOpen = mapping?.decimal === null && (found === 'unclear' || found === 'both')
   return (
     <>
       <FileChoice label="Table of orders" accept=".csv,text/csv,text/plain" take={(file) => void look(file)}>
         Bring in orders
       </FileChoice>
-      {preview === null || mapping === null || text === null ? null : (
-        <Modal
-          open
-          width={860}
-          title={report === null ? `${plural(preview.lines, 'line', 'lines')} to bring in` : 'Brought in'}
-          okText={report === null ? 'Bring them in' : 'Done'}
-          cancelText="Not now"
-          okButtonProps={{ loading: take.isPending, disabled: isOpen }}
-          onCancel={close}
-          onOk={() => (report === null ? take.mutate({ text, mapping }, { onError: failed }) : close())}
-        >
-          {report === null ? (
-            <>
-              <p className="quiet">
-                Say what each column is. A line with an order number is an order; one without is a conversion by the name of its
-                event. A line that was brought in before is passed over.
-              </p>
-              <div className="csv-mapping">
-                {(Object.keys(fieldWords) as CsvField[]).map((field) => (
-                  <label key={field}>
-                    <span>{fieldWords[field]}</span>
-                    <Select
-                      aria-label={fieldWords[field]}
-                      value={mapping[field]}
-                      options={[
-                        { value: null, label: 'not in the table' },
-                        ...preview.columns.map((label, index) => ({ value: index, label: label || `column ${index + 1}` })),
-                      ]}
-                      onChange={(chosen: number | null) =>
-                        setMapping({ ...mapping, [field]: chosen, ...(field === 'value' ? { decimal: null } : {}) })
-                      }
-                    />
-                  </label>
-                ))}
-                <label>
-                  <span>Before the cents</span>
-                  <Select
-                    aria-label="What stands before the cents"
-                    status={isOpen ? 'error' : ''}
-                    placeholder="say which"
-                    value={mapping.decimal ?? (found === '.' || found === ',' ? found : found === 'none' ? '.' : null)}
-                    options={[...decimalWords]}
-                    onChange={(decimal) => setMapping({ ...mapping, decimal })}
-                  />
-                </label>
-              </div>
-              <p className={isOpen ? 'field-fault' : 'quiet'} role={isOpen ? 'alert' : undefined}>
-                {isOpen
-                  ? found === 'both'
-                    ? 'Some amounts have a comma before the cents and others a point. Say which of them is meant.'
-                    : 'The amounts can be read in two ways: 1.234 may be more than a thousand, or a little more than one. Say what stands before the cents.'
-                  : `A time without a zone is read by the clock of ${preview.timeZone}, the site’s.`}
-              </p>
-              <div className="table-scroll">
-                <table className="rows">
-                  <thead>
-                    <tr>
-                      {preview.columns.map((name, index) => (
-                        <th key={index}>{name}</th>
-                      ))}
-                    </tr>
-                  </thead>
-                  <tbody>
-                    {preview.rows.map((cells, line) => (
-                      <tr key={line}>
-                        {cells.map((cell, index) => (
-                          <td key={index}>{cell}</td>
-                        ))}
-                      </tr>
-                    ))}
-                  </tbody>
-                </table>
-              </div>
-            </>
-          ) : (
-            <>
-              <p>
-                {plural(report.taken, 'line was', 'lines were')} taken
-                {report.known === 0 ? '' : `, ${count(report.known)} had been brought in before`}.
-              </p>
-              {report.repeatedInAll === 0 ? null : (
-                <>
-                  <p>
-                    {plural(report.repeatedInAll, 'line repeats', 'lines repeat')} another one of this table and{' '}
-                    {report.repeatedInAll === 1 ? 'counts' : 'count'} nothing:
-                  </p>
-                  <ul className="where-used">
-                    {report.repeated.map(({ line, fault }) => (
-                      <li key={line}>
-                        Line {line}: {fault}
-                      </li>
-                    ))}
-                  </ul>
-                </>
-              )}
-              {report.refusedInAll === 0 ? null : <p>{plural(report.refusedInAll, 'line was', 'lines were')} not taken:</p>}
-              <ul className="where-used">
-                {report.refused.map(({ line, fault }) => (
-                  <li key={line}>
-                    Line {line}: {fault}
-                  </li>
-                ))}
-              </ul>
-            </>
-          )}
-        </Modal>
-      )}
+      {table === null ? null : <OrdersSheet {...table} close={() => setTable(null)} />}
     </>
   )
 }

@@ -1,15 +1,16 @@
 'use client'
 
-import { App, Button } from 'antd'
+import { Button } from 'antd'
 import Link from 'next/link'
 import type { GoalView } from '@/contract/contract'
 import type { Goal } from '@/core/goals'
+import { useMessages } from '../frame/messages'
 import { dayWords } from '../frame/wording'
 import { useAsk } from '../talk'
 
 /** How a page elsewhere reports this goal: lines to copy, and whether anything has come. */
 export function FromElsewhere({ view, goal }: { view: GoalView; goal: Goal }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const keys = useAsk('key.list', {})
   const { wiring } = goal
   // Without the address of the site there is nothing to copy yet.

@@ -1,11 +1,12 @@
 'use client'
 
-import { App, Button, InputNumber, Segmented } from 'antd'
+import { Button, InputNumber, Segmented } from 'antd'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { mayAs, type AccountView, type GoalView } from '@/contract/contract'
 import { goalSchema, libraryOf, type Goal } from '@/core/goals'
 import type { GoalId } from '@/core/ids'
+import { useMessages } from '../frame/messages'
 import { MadeUp } from '../frame/made-up'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { TitleInput } from '../frame/title-input'
@@ -36,7 +37,7 @@ const states = {
 } as const
 
 function GoalSheet({ account, view }: { account: AccountView; view: GoalView }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const draft = useDraft<Goal>(
     { value: view.goal, lock: view.lock },
     {
@@ -234,7 +235,7 @@ function GoalSheet({ account, view }: { account: AccountView; view: GoalView }) 
 
 function Remove({ view }: { view: GoalView }) {
   const router = useRouter()
-  const { message } = App.useApp()
+  const message = useMessages()
   const remove = useTell('goal.remove', () => router.push('/goals'))
   return (
     <Button
@@ -253,7 +254,7 @@ function copyOf(wiring: Goal['wiring']) {
 
 /** The running tests that go on counting the goal as it was, each with the way to its next round. */
 function AsBefore({ view, account }: { view: GoalView; account: AccountView }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const next = useTell('test.nextRound', () => void message.success('The next round counts the goal as it is now.'))
   return view.asBefore.map(({ test, name }) => (
     <Note

@@ -1,13 +1,14 @@
 'use client'
 
 import dynamic from 'next/dynamic'
-import { App, Button, Switch } from 'antd'
+import { Button, Switch } from 'antd'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { useState } from 'react'
 import { mayAs, type AccountView, type GoalLine } from '@/contract/contract'
 import { percent } from '@/core/numbers'
 import { libraryOf, type Wiring } from '@/core/goals'
+import { useMessages } from '../frame/messages'
 import { MadeUp } from '../frame/made-up'
 import { Paging, usePage } from '../frame/paging'
 import { Note, Screen, Waiting } from '../frame/screen'
@@ -31,7 +32,7 @@ const stateWords = {
 /** The library: everything that can count, once, for every test. */
 export function GoalsScreen({ account }: { account: AccountView }) {
   const router = useRouter()
-  const { message } = App.useApp()
+  const message = useMessages()
   const [search, setSearch] = useState('')
   const [archived, setArchived] = useState(false)
   const [chosen, setChosen] = useState<string | null>(null)

@@ -1,12 +1,13 @@
 'use client'
 
-import { App, Button, Input, Modal, Radio, Select } from 'antd'
+import { Button, Input, Modal, Radio, Select } from 'antd'
 import { useMemo, useState } from 'react'
 import type { GoalSuggestion } from '@/contract/contract'
 import { countable } from '@/components/goal-suggestions'
 import { componentTypes } from '@/components/types'
 import type { Wiring } from '@/core/goals'
 import type { DocumentId, NodeId } from '@/core/ids'
+import { useMessages } from '../frame/messages'
 import { PageFrame } from '../desk/page-frame'
 import { useAsk } from '../talk'
 
@@ -36,7 +37,7 @@ export function Pointing({
   choose: (name: string, wiring: Wiring) => void
   close: () => void
 }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const [pageId, setPageId] = useState(first)
   const [node, setNode] = useState<NodeId | null>(null)
   const [picked, setPicked] = useState(0)

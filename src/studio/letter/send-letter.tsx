@@ -1,8 +1,9 @@
 'use client'
 
-import { App, Button, InputNumber } from 'antd'
+import { Button, InputNumber, Modal } from 'antd'
 import { useState } from 'react'
 import { mayAs, type AccountView, type LetterView, type SendingPlan } from '@/contract/contract'
+import { useMessages } from '../frame/messages'
 import type { Desk } from '../desk/desk'
 import { Note } from '../frame/screen'
 import { count } from '../frame/wording'
@@ -12,7 +13,8 @@ const usual: SendingPlan = { readers: 1800, opens: 0.42, follows: { original: 0.
 
 /** Sends the newsletter to a made-up list whose readers do what they are told here. */
 export function SendLetter({ account, desk, letter }: { account: AccountView; desk: Desk; letter: LetterView }) {
-  const { message, modal } = App.useApp()
+  const message = useMessages()
+  const [modal, questions] = Modal.useModal()
   const [plan, setPlan] = useState<SendingPlan>(letter.sendings[0]?.plan ?? usual)
   const send = useTell(
     'letter.send',
@@ -55,6 +57,7 @@ export function SendLetter({ account, desk, letter }: { account: AccountView; de
   )
   return (
     <Note title="Send it" tone={block === undefined ? undefined : 'asks'}>
+      {questions}
       <p>
         By a stand-in: nobody gets a letter. Its readers are made up and do what is set here; an hour of theirs takes a second.
       </p>

@@ -1,8 +1,9 @@
 'use client'
 
-import { App, Button, Modal, Segmented } from 'antd'
+import { Button, Modal, Segmented } from 'antd'
 import { useState } from 'react'
 import { mayAs, type AccountView, type LetterView, type SendingView } from '@/contract/contract'
+import { useMessages } from '../frame/messages'
 import { Note } from '../frame/screen'
 import { count, momentWords, moneyWords, plural, shareWords } from '../frame/wording'
 import { useAsk, useTell } from '../talk'
@@ -39,7 +40,7 @@ function Sending({
   currency: string
   look: () => void
 }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const stop = useTell('letter.stop')
   const { number, at, by, status, message: trouble, plan, sent, opened, followed, orders, revenue, looks, calls } = sending
   const going = status === 'waiting' || status === 'sending'

@@ -1,11 +1,12 @@
 'use client'
 
-import { App, Button, Input, Modal } from 'antd'
+import { Button, Input, Modal } from 'antd'
 import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { MediaLine } from '@/contract/contract'
 import { isMedia } from '@/components/site-view'
 import { pictureNames } from '@/components/pictures'
+import { useMessages } from '../frame/messages'
 import { FileChoice } from '../frame/file-choice'
 import { Paging, usePage } from '../frame/paging'
 import { plural } from '../frame/wording'
@@ -25,7 +26,7 @@ export function MediaLibrary({
   kind: 'image' | 'video'
   choose: (chosen: Chosen, line: MediaLine | null) => void
 }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const client = useQueryClient()
   const [search, setSearch] = useState('')
   const [bringing, setBringing] = useState<File | null>(null)
@@ -182,7 +183,7 @@ function Bring({ file, close, brought }: { file: File; close: () => void; brough
 
 /** Names and descriptions of what is in the library, to be mended. */
 export function MediaDetails({ line, binned }: { line: MediaLine; binned: () => void }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const [title, setTitle] = useState(line.title)
   const [alt, setAlt] = useState(line.alt)
   const save = useTell('media.save', () => void message.success('Kept.'))

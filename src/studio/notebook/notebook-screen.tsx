@@ -1,11 +1,12 @@
 'use client'
 
-import { App, Button, Input } from 'antd'
+import { Button } from 'antd'
 import Link from 'next/link'
 import { useState } from 'react'
 import type { AccountView, NotebookLine } from '@/contract/contract'
 import { readingWords } from '@/core/experiment'
 import { percent } from '@/core/numbers'
+import { useMessages } from '../frame/messages'
 import { Paging, usePage } from '../frame/paging'
 import { Snapshot } from '../frame/snapshot'
 import { Note, Screen, Waiting } from '../frame/screen'
@@ -106,16 +107,17 @@ function Entry({ line }: { line: NotebookLine }) {
 }
 
 function Lesson({ line }: { line: NotebookLine }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const [words, setWords] = useState<string | null>(null)
   const write = useTell('notebook.write', () => setWords(null))
   return (
     <label className="question lesson">
       <span>What was learned</span>
-      <Input.TextArea
+      <textarea
+        className="choice"
         value={words ?? line.decision.lesson}
         placeholder="In a sentence somebody else can use"
-        autoSize={{ minRows: 1 }}
+        rows={1}
         maxLength={4000}
         onChange={({ target }) => setWords(target.value)}
       />

@@ -1,14 +1,15 @@
 'use client'
 
-import { App, Checkbox } from 'antd'
+import { Checkbox } from 'antd'
 import { nodeAt, walk, type ContentDocument } from '@/core/document'
 import { titleOf } from '@/components/references'
+import { useMessages } from '../frame/messages'
 import { freshId } from '../desk/fresh-id'
 import { talk, useTell } from '../talk'
 
 /** In which menus a page stands. Putting it in adds an entry at the end of the menu’s draft; the menu is published by itself. */
 export function MenuMembership({ page, surroundings }: { page: ContentDocument; surroundings: readonly ContentDocument[] }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const edit = useTell('document.edit', () => void message.success('Kept in the menu’s draft. Publish the menu to show it.'))
   const menus = surroundings.filter(({ kind }) => kind === 'menu')
   if (menus.length === 0) return null

@@ -1,6 +1,6 @@
 'use client'
 
-import { App, Button, Segmented } from 'antd'
+import { Button, Segmented } from 'antd'
 import dynamic from 'next/dynamic'
 import { useSearchParams } from 'next/navigation'
 import { useDeferredValue, useEffect, useMemo, useState, type ReactNode } from 'react'
@@ -10,6 +10,7 @@ import type { NodeId } from '@/core/ids'
 import { titleOf } from '@/components/references'
 import { componentTypes } from '@/components/types'
 import { starterOf } from '@/components/starters'
+import { useMessages } from '../frame/messages'
 import { keepCopy, readCopy } from '../desk/clipboard'
 import { DeskBar, deskCommands, DeskTrouble, useDesk, variesItself, type Desk } from '../desk/desk'
 import { landingByKey, type Landing } from '../desk/landing'
@@ -58,7 +59,7 @@ export function PageDesk({
   refetch: () => void
   parts?: DeskParts
 }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const part = useSearchParams().get('part')
   const desk = useDesk(account, view, refetch)
   const { editing, state, shown, version, locked } = desk

@@ -1,6 +1,6 @@
 'use client'
 
-import { App, Button, Input, Modal, Select } from 'antd'
+import { Button, Input, Modal, Select } from 'antd'
 import { useRouter } from 'next/navigation'
 import { useState, type ReactNode } from 'react'
 import { mayAs, type AccountView } from '@/contract/contract'
@@ -10,6 +10,7 @@ import type { NodeId } from '@/core/ids'
 import { turnedInto } from '@/components/starters'
 import { titleOf } from '@/components/references'
 import { componentTypes } from '@/components/types'
+import { useMessages } from '../frame/messages'
 import type { Desk } from '../desk/desk'
 import { landingByKey } from '../desk/landing'
 import { fieldName } from '../desk/wrong-field'
@@ -144,7 +145,7 @@ function PartTools({ desk, node, duplicate }: { desk: Desk; node: NodeId; duplic
 
 /** A part becomes a shared component, and its place here becomes one of that component’s places. */
 function Share({ desk, node, close }: { desk: Desk; node: NodeId; close: () => void }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const { editing, state } = desk
   const [title, setTitle] = useState('')
   const share = async () => {
@@ -221,7 +222,7 @@ function PageNotes({ account, desk }: { account: AccountView; desk: Desk }) {
 /** The document as a file, and as a beginning for others. */
 export function Files({ account, desk }: { account: AccountView; desk: Desk }) {
   const router = useRouter()
-  const { message } = App.useApp()
+  const message = useMessages()
   const { editing, state, failed } = desk
   const { document } = state
   const saveAs = useTell('document.saveAs', ({ id }) => {

@@ -1,6 +1,6 @@
 'use client'
 
-import { App, Button, InputNumber, Progress, Select } from 'antd'
+import { Button, InputNumber, Progress, Select } from 'antd'
 import Link from 'next/link'
 import { useState } from 'react'
 import type { AccountView, RehearsalView, TestView } from '@/contract/contract'
@@ -8,6 +8,7 @@ import { ORIGINAL } from '@/core/decide'
 import { armName } from '@/core/experiment'
 import { percent } from '@/core/numbers'
 import type { TestId, VersionId } from '@/core/ids'
+import { useMessages } from '../frame/messages'
 import { VersionMark } from '../frame/marks'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { count, momentWords, plural } from '../frame/wording'
@@ -87,7 +88,7 @@ function PlanForm({ test: id }: { test: TestId }) {
 }
 
 function Plan({ test }: { test: TestView }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const [visitors, setVisitors] = useState(20_000)
   const [days, setDays] = useState(21)
   const [seed, setSeed] = useState(1)
@@ -157,7 +158,7 @@ function Plan({ test }: { test: TestView }) {
 }
 
 function Watching({ rehearsal }: { rehearsal: RehearsalView }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const cancel = useTell('rehearsal.cancel')
   const going = rehearsal.status === 'waiting' || rehearsal.status === 'running'
   const result = useAsk('result.read', { test: rehearsal.test, source: rehearsal.id }, { every: going ? 1000 : undefined })

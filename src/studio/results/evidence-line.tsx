@@ -1,6 +1,7 @@
 'use client'
 
-import { area, scaleLinear, scalePoint } from 'd3'
+import { area } from 'd3'
+import { linear } from '../frame/linear'
 
 /** The narrowing interval in the space of a word; the line is “no difference”. */
 export function EvidenceLine({ points }: { points: readonly { day: string; lower: number; upper: number }[] }) {
@@ -12,13 +13,11 @@ export function EvidenceLine({ points }: { points: readonly { day: string; lower
       ...points.slice(-Math.ceil(points.length * 0.7)).flatMap(({ lower, upper }) => [Math.abs(lower), Math.abs(upper)]),
     ),
   )
-  const x = scalePoint(
-    points.map(({ day }) => day),
-    [1, width - 1],
-  )
-  const y = scaleLinear([-reach, reach], [height - 1, 1]).clamp(true)
+  const x = linear([0, points.length - 1], [1, width - 1])
+  const place = linear([-reach, reach], [height - 1, 1])
+  const y = (value: number) => place(Math.max(-reach, Math.min(reach, value)))
   const ribbon = area<(typeof points)[number]>()
-    .x(({ day }) => x(day) ?? 0)
+    .x((_, index) => x(index))
     .y0(({ lower }) => y(lower))
     .y1(({ upper }) => y(upper))
   return (

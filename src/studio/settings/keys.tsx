@@ -1,14 +1,15 @@
 'use client'
 
-import { App, Button, Input } from 'antd'
+import { Button, Input } from 'antd'
 import { useState } from 'react'
+import { useMessages } from '../frame/messages'
 import { When } from '../frame/when'
 import { agoWords } from '../frame/wording'
 import { useAsk, useTell, type Refused } from '../talk'
 
 /** Who may report from elsewhere: a key for each origin, shown once, taken back at once. */
 export function Keys({ may }: { may: boolean }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const [name, setName] = useState('')
   const [origin, setOrigin] = useState('')
   const [said, setSaid] = useState<string | null>(null)

@@ -1,9 +1,10 @@
 'use client'
 
-import { App, Button, Input } from 'antd'
+import { Button, Input } from 'antd'
 import { useRouter } from 'next/navigation'
 import { useState, type FormEvent } from 'react'
 import type { AccountView } from '@/contract/contract'
+import { useMessages } from '../frame/messages'
 import { Note, Screen } from '../frame/screen'
 import { postForm } from '../sign-in/post-form'
 import { useTell } from '../talk'
@@ -35,7 +36,7 @@ export function MeScreen({ account }: { account: AccountView }) {
 }
 
 function About({ account }: { account: AccountView }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const router = useRouter()
   const [name, setName] = useState(account.name)
   const [email, setEmail] = useState(account.email)
@@ -81,7 +82,7 @@ function About({ account }: { account: AccountView }) {
 }
 
 function Password() {
-  const { message } = App.useApp()
+  const message = useMessages()
   const [fault, setFault] = useState<string | null>(null)
   const [busy, setBusy] = useState(false)
   const submit = async (event: FormEvent<HTMLFormElement>) => {

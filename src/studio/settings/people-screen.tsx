@@ -1,9 +1,10 @@
 'use client'
 
-import { App, Button, Input, Popconfirm, Select } from 'antd'
+import { Button, Input, Popconfirm, Select } from 'antd'
 import { useState } from 'react'
 import { roles, type AccountView, type Output, type PersonLine, type Role } from '@/contract/contract'
 import type { AccountId } from '@/core/ids'
+import { useMessages } from '../frame/messages'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { agoWords, momentWords, plural } from '../frame/wording'
 import { useAsk, useTell, type Refused } from '../talk'
@@ -67,7 +68,7 @@ function People({ people, own, made }: { people: readonly PersonLine[]; own: str
 }
 
 function Person({ person, own, made }: { person: PersonLine; own: boolean; made: Made }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const { id, name, email, role, state, seenAt, linkUntil } = person
   const subject = { person: id as AccountId }
   const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }
@@ -150,7 +151,7 @@ function MadeLink({
   link: Output<'person.invite'>
   close: () => void
 }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   return (
     <div role="status" className="trouble said">
       <p>
@@ -183,7 +184,7 @@ function MadeLink({
 }
 
 function Invite({ made }: { made: Made }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const [name, setName] = useState('')
   const [email, setEmail] = useState('')
   const [role, setRole] = useState<Role>('editor')

@@ -8,6 +8,7 @@ const places = [
   ['/settings', 'The site', 'editor'],
   ['/settings/me', 'Your account', 'editor'],
   ['/settings/people', 'People', 'administrator'],
+  ['/settings/visitor', 'A visitor', 'administrator'],
   ['/settings/trail', 'Who did what', 'administrator'],
 ] as const
 

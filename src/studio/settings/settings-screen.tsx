@@ -1,8 +1,9 @@
 'use client'
 
-import { App, Button, Input, InputNumber, Select, Switch } from 'antd'
+import { Button, Input, InputNumber, Select, Switch } from 'antd'
 import { useState } from 'react'
 import type { AccountView, Output } from '@/contract/contract'
+import { useMessages } from '../frame/messages'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { useAsk, useTell, type Refused } from '../talk'
 import { Keys } from './keys'
@@ -54,12 +55,40 @@ export function SettingsScreen({ account }: { account: AccountView }) {
 
 const zones = ['UTC', ...Intl.supportedValuesOf('timeZone').filter((name) => name !== 'UTC')]
 
+const keptFor = [
+  {
+    of: 'auditDays',
+    name: 'Who did what',
+    label: 'Days for which it is kept who did what',
+    least: 30,
+    about: 'is kept this long',
+  },
+  {
+    of: 'eventDays',
+    name: 'What visitors do',
+    label: 'Days for which it is kept what visitors do',
+    least: 120,
+    about: 'is kept one by one this long; what was counted stays',
+  },
+  {
+    of: 'visitorDays',
+    name: 'Visitors',
+    label: 'Days for which a visitor is remembered',
+    least: 120,
+    about: 'are remembered this long after they came last',
+  },
+] as const
+
 function SiteSettings({ settings, may }: { settings: Output<'setting.read'>; may: boolean }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const [currency, setCurrency] = useState(settings.currency)
   const [zone, setZone] = useState(settings.timeZone)
   const [seconds, setSeconds] = useState(settings.bounceSeconds)
-  const [days, setDays] = useState(settings.auditDays)
+  const [days, setDays] = useState({
+    auditDays: settings.auditDays,
+    eventDays: settings.eventDays,
+    visitorDays: settings.visitorDays,
+  })
   const save = useTell('setting.save', () => void message.success('Kept, and live.'))
   const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }
   return (
@@ -147,20 +176,22 @@ function SiteSettings({ settings, may }: { settings: Output<'setting.read'>; may
           />
           <span className="quiet">leaving the first page sooner, having done nothing</span>
         </label>
-        <label>
-          <span>Who did what</span>
-          <InputNumber
-            aria-label="Days for which it is kept who did what"
-            value={days}
-            min={30}
-            max={3650}
-            precision={0}
-            disabled={!may}
-            suffix="days"
-            onChange={(value) => setDays(value ?? 400)}
-          />
-          <span className="quiet">is kept this long</span>
-        </label>
+        {keptFor.map(({ name, label, least, about, of }) => (
+          <label key={of}>
+            <span>{name}</span>
+            <InputNumber
+              aria-label={label}
+              value={days[of]}
+              min={least}
+              max={3650}
+              precision={0}
+              disabled={!may}
+              suffix="days"
+              onChange={(value) => setDays({ ...days, [of]: value ?? 400 })}
+            />
+            <span className="quiet">{about}</span>
+          </label>
+        ))}
       </div>
       <Button
         disabled={
@@ -168,10 +199,10 @@ function SiteSettings({ settings, may }: { settings: Output<'setting.read'>; may
           (currency === settings.currency &&
             zone === settings.timeZone &&
             seconds === settings.bounceSeconds &&
-            days === settings.auditDays)
+            keptFor.every(({ of }) => days[of] === settings[of]))
         }
         loading={save.isPending}
-        onClick={() => save.mutate({ currency, timeZone: zone, bounceSeconds: seconds, auditDays: days }, failed)}
+        onClick={() => save.mutate({ currency, timeZone: zone, bounceSeconds: seconds, ...days }, failed)}
       >
         Keep these
       </Button>

@@ -1,8 +1,9 @@
 'use client'
 
-import { App, Button, Input } from 'antd'
+import { Button, Input } from 'antd'
 import { useState } from 'react'
 import { identitySchema, type Identity } from '@/core/identity'
+import { useMessages } from '../frame/messages'
 import { PictureControl } from '../desk/picture-control'
 import { useTell } from '../talk'
 
@@ -15,7 +16,7 @@ const colourFields = [
 
 /** What the site calls itself, on every page of it. */
 export function SiteName({ identity, may }: { identity: Identity; may: boolean }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const [wanted, setWanted] = useState<Identity>(identity)
   const save = useTell('setting.save', () => void message.success('Kept, and live.'))
   const checked = identitySchema.safeParse(wanted)

@@ -1,8 +1,9 @@
 'use client'
 
-import { App, Button, Segmented } from 'antd'
+import { Button, Segmented } from 'antd'
 import { useState } from 'react'
 import { mayAs, type AccountView, type Output } from '@/contract/contract'
+import { useMessages } from '../frame/messages'
 import { Paging, usePage } from '../frame/paging'
 import { Waiting } from '../frame/screen'
 import { momentWords, moneyWords, plural } from '../frame/wording'
@@ -39,7 +40,7 @@ interface PartProps {
 }
 
 function ListService({ view, may, page, turn }: PartProps) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const set = useTell('standIn.setList')
   return (
     <section className="band" aria-label="List service (stand-in)">
@@ -102,7 +103,7 @@ function ListService({ view, may, page, turn }: PartProps) {
 }
 
 function Shop({ view, may, page, turn }: PartProps) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const [paying, setPaying] = useState<string | null>(null)
   const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }
   const close = useTell('standIn.closeOrder')

@@ -1,9 +1,10 @@
 'use client'
 
-import { App, Button, Input, Select } from 'antd'
+import { Button, Input, Select } from 'antd'
 import { useState } from 'react'
 import type { AccountView, Output, TrailFilter } from '@/contract/contract'
 import type { AccountId } from '@/core/ids'
+import { useMessages } from '../frame/messages'
 import { Paging, usePage } from '../frame/paging'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { momentWords } from '../frame/wording'
@@ -15,7 +16,7 @@ const nothing: TrailFilter = { person: null, search: '', from: null, to: null }
 
 /** Who did what to what, when and from where. */
 export function TrailScreen({ account }: { account: AccountView }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const [filter, setFilter] = useState(nothing)
   const [page, turn] = usePage(JSON.stringify(filter))
   const asked = useAsk('trail.list', { ...filter, page })

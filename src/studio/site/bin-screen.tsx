@@ -1,9 +1,10 @@
 'use client'
 
-import { App, Button } from 'antd'
+import { Button } from 'antd'
 import Link from 'next/link'
 import type { AccountView, BinLine } from '@/contract/contract'
 import type { DocumentId } from '@/core/ids'
+import { useMessages } from '../frame/messages'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { agoWords, dayWords, documentWords } from '../frame/wording'
 import { useAsk, useTell, type Refused } from '../talk'
@@ -12,7 +13,7 @@ const kindWords: { readonly [Of in BinLine['kind']]: string } = { ...documentWor
 
 /** What was thrown away, each with the way back. */
 export function BinScreen({ account }: { account: AccountView }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const asked = useAsk('bin.list', {})
   const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }
   const back = useTell(

@@ -1,13 +1,14 @@
 'use client'
 
-import { App, Button, Input } from 'antd'
+import { Button, Input } from 'antd'
 import { useState } from 'react'
+import { useMessages } from '../frame/messages'
 import { plural } from '../frame/wording'
 import { useAsk, useTell } from '../talk'
 
 /** Names that tests, pages and calls to action can carry; the lists are narrowed by them. */
 export function Campaigns() {
-  const { message } = App.useApp()
+  const message = useMessages()
   const [name, setName] = useState('')
   const asked = useAsk('campaign.list', {})
   const create = useTell('campaign.create', () => setName(''))

@@ -1,6 +1,6 @@
 'use client'
 
-import { App, Button, Modal } from 'antd'
+import { Button } from 'antd'
 import { useQueryClient } from '@tanstack/react-query'
 import Link from 'next/link'
 import { useState } from 'react'
@@ -9,32 +9,31 @@ import { decoded } from '@/core/formats/decoded'
 import { FileFault } from '@/core/formats/fault'
 import { FileChoice } from '../frame/file-choice'
 import { Note } from '../frame/screen'
+import { SheetOver } from '../frame/sheet-over'
 import { talk, type Refused } from '../talk'
 import { LoadSite } from './load-site'
 
 /** What comes in as a file, and the whole site as one. */
 export function Exchange({ account }: { account: AccountView }) {
-  const { modal } = App.useApp()
   const client = useQueryClient()
   const [report, setReport] = useState<ImportReport | null>(null)
-  const failed = (reason: unknown) =>
-    void modal.error({
-      title: 'The file was not taken',
-      content: reason instanceof FileFault ? `${reason.message} Nothing was taken over.` : (reason as Refused).message,
-      icon: null,
-      okText: 'Close',
-    })
+  const [trouble, setTrouble] = useState<string | null>(null)
   const take = async (file: File) => {
     const as = /\.html?$/i.test(file.name) ? 'html' : /\.(opml|xml)$/i.test(file.name) ? 'opml' : 'json'
     try {
       setReport(await talk('format.take', { as, text: decoded(new Uint8Array(await file.arrayBuffer())).text }))
       void client.invalidateQueries()
     } catch (reason) {
-      failed(reason)
+      setTrouble(reason instanceof FileFault ? `${reason.message} Nothing was taken over.` : (reason as Refused).message)
     }
   }
   return (
     <Note title="Files">
+      {trouble === null ? null : (
+        <SheetOver title="The file was not taken" close={() => setTrouble(null)}>
+          <p>{trouble}</p>
+        </SheetOver>
+      )}
       <p>A page comes in as HTML, a menu as OPML, and documents, variants and tests as JSON.</p>
       <div className="place-tools">
         <FileChoice label="File to take over" accept=".html,.htm,.opml,.xml,.json" size="small" take={(file) => void take(file)}>
@@ -53,7 +52,7 @@ export function Exchange({ account }: { account: AccountView }) {
         <a href="/schema.json">The schema of the JSON files</a>
       </p>
       {report === null ? null : (
-        <Modal open title="Taken over" footer={null} onCancel={() => setReport(null)}>
+        <SheetOver title="Taken over" close={() => setReport(null)}>
           <ul>
             {report.made.map(({ id, title, path }) => (
               <li key={id}>
@@ -73,7 +72,7 @@ export function Exchange({ account }: { account: AccountView }) {
               </ul>
             </>
           )}
-        </Modal>
+        </SheetOver>
       )}
     </Note>
   )

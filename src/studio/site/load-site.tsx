@@ -1,34 +1,39 @@
 'use client'
 
-import { App, Button, Modal } from 'antd'
+import { Button } from 'antd'
 import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { archiveReport, type ArchiveFate, type ArchiveReport } from '@/contract/views'
 import { FileChoice } from '../frame/file-choice'
+import { SheetOver } from '../frame/sheet-over'
 import { count, plural } from '../frame/wording'
 import { send } from '../media/upload'
 import { Refused } from '../talk'
 
 /** A whole site from an archive: what it would do is said first, and what it did at the end. */
 export function LoadSite() {
-  const { modal } = App.useApp()
   const client = useQueryClient()
   const [at, setAt] = useState<{ readonly file: File; readonly report: ArchiveReport; readonly done: boolean } | null>(null)
   const [busy, setBusy] = useState(false)
+  const [trouble, setTrouble] = useState<string | null>(null)
   const ask = async (file: File, address: string, done: boolean) => {
     setBusy(true)
     try {
       setAt({ file, report: archiveReport.parse(await send(address, file)), done })
       if (done) void client.invalidateQueries()
     } catch (reason) {
-      const content = reason instanceof Refused ? reason.message : 'The studio’s server gave an answer that could not be read.'
-      void modal.error({ title: 'The site was not loaded', content, icon: null, okText: 'Close' })
+      setTrouble(reason instanceof Refused ? reason.message : 'The studio’s server gave an answer that could not be read.')
     } finally {
       setBusy(false)
     }
   }
   return (
     <>
+      {trouble === null ? null : (
+        <SheetOver title="The site was not loaded" close={() => setTrouble(null)}>
+          <p>{trouble}</p>
+        </SheetOver>
+      )}
       <FileChoice
         label="Archive to load"
         accept=".zip"
@@ -39,25 +44,17 @@ export function LoadSite() {
         Load a site
       </FileChoice>
       {at === null ? null : (
-        <Modal
-          open
-          title={at.done ? 'The site is loaded' : 'What loading this does'}
-          onCancel={() => setAt(null)}
-          footer={
-            at.done || !doesAnything(at.report) ? (
-              <Button onClick={() => setAt(null)}>Close</Button>
-            ) : (
-              <>
-                <Button onClick={() => setAt(null)}>Not now</Button>
-                <Button type="primary" loading={busy} onClick={() => void ask(at.file, '/api/archive', true)}>
-                  Load it
-                </Button>
-              </>
-            )
-          }
-        >
+        <SheetOver title={at.done ? 'The site is loaded' : 'What loading this does'} close={() => setAt(null)}>
           <Report report={at.report} done={at.done} />
-        </Modal>
+          {at.done || !doesAnything(at.report) ? null : (
+            <div className="sheet-steps">
+              <Button onClick={() => setAt(null)}>Not now</Button>
+              <Button type="primary" loading={busy} onClick={() => void ask(at.file, '/api/archive', true)}>
+                Load it
+              </Button>
+            </div>
+          )}
+        </SheetOver>
       )}
     </>
   )

@@ -1,11 +1,12 @@
 'use client'
 
 import dynamic from 'next/dynamic'
-import { App, Input, Modal, Select } from 'antd'
+import { Input, Modal, Select } from 'antd'
 import { useRouter } from 'next/navigation'
 import { useMemo, useState } from 'react'
 import { documentIdSchema } from '@/core/ids'
 import { titleOf } from '@/components/references'
+import { useMessages } from '../frame/messages'
 import { useAsk, useTell } from '../talk'
 
 const PageMiniature = dynamic(() => import('../desk/page-frame').then((room) => room.PageMiniature), { ssr: false })
@@ -24,7 +25,7 @@ const names: Readonly<Record<NewKind, string>> = {
 /** A new document: a page begins from a template, from another page, or empty; the rest from another of its kind, or empty. */
 export function NewDocument({ kind, close }: { kind: NewKind; close: () => void }) {
   const router = useRouter()
-  const { message } = App.useApp()
+  const message = useMessages()
   const [title, setTitle] = useState('')
   const [path, setPath] = useState<string | null>(null)
   const [from, setFrom] = useState<string>('')

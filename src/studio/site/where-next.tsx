@@ -34,7 +34,7 @@ export function WhereNext() {
         </article>
       ))}
       <p className="quiet">
-        By the last 28 days: how many came × the share of them that was lost × what somebody who goes on brings, beside all that
+        By the last 28 days: how many came × the share of them that was lost × what one of them brings on average, beside all that
         came in. Bars compare the places with each other.
       </p>
     </section>
@@ -64,13 +64,13 @@ function placeWords(place: NextPlace, currency: string): string {
   const share = shareWords(lost, came)
   const gone =
     kind === 'page'
-      ? `${count(lost)} of ${plural(came, 'view', 'views')} (${share}) were the last of a visit`
+      ? `${count(lost)} of ${plural(came, 'visit', 'visits')} (${share}) ended here`
       : `${count(lost)} of ${plural(came, 'visitor', 'visitors')} (${share}) did not get as far as “${next}”`
   const found =
     seen === null || brings === null
       ? 'A test of one variant would find nothing in four weeks.'
       : `In four weeks a test of one variant finds a change of ${signed(seen)} or more of those who go on, worth ${worthWords(place, brings, currency)}.`
-  return `${gone}: about ${worthWords(place, atStake, currency)}, had they gone on like the others. ${found}`
+  return `${gone}: about ${worthWords(place, atStake, currency)}, had they brought what all who come here bring on average. ${found}`
 }
 
 function worthWords({ in: unit }: NextPlace, worth: number, currency: string): string {

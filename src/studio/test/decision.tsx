@@ -1,11 +1,12 @@
 'use client'
 
-import { App, Button, Input, Modal } from 'antd'
+import { Button, Input, Modal } from 'antd'
 import { useState } from 'react'
 import { mayAs, type AccountView, type TestView } from '@/contract/contract'
 import { ORIGINAL } from '@/core/decide'
 import { readingWords } from '@/core/experiment'
 import type { VersionId } from '@/core/ids'
+import { useMessages } from '../frame/messages'
 import { VersionMark } from '../frame/marks'
 import { momentWords } from '../frame/wording'
 import { nameOfArm } from './versions-band'
@@ -13,7 +14,8 @@ import { useAsk, useTell, type Refused } from '../talk'
 
 /** Keep the original or take a variant over; once settled, what was decided and the way back. */
 export function Decision({ test, account }: { test: TestView; account: AccountView }) {
-  const { message, modal } = App.useApp()
+  const message = useMessages()
+  const [modal, questions] = Modal.useModal()
   const [choice, setChoice] = useState<VersionId | null>(null)
   const undo = useTell(
     'test.undo',
@@ -49,6 +51,7 @@ export function Decision({ test, account }: { test: TestView; account: AccountVi
         <Button disabled={!may} onClick={() => void confirmUndo()}>
           Take the decision back
         </Button>
+        {questions}
       </section>
     )
   }
@@ -74,7 +77,7 @@ export function Decision({ test, account }: { test: TestView; account: AccountVi
 }
 
 function DecideDialog({ test, version, close }: { test: TestView; version: VersionId; close: () => void }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const [reason, setReason] = useState('')
   const [lesson, setLesson] = useState('')
   const [fault, setFault] = useState<string | null>(null)

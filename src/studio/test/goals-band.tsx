@@ -1,13 +1,14 @@
 'use client'
 
 import dynamic from 'next/dynamic'
-import { App, Button, InputNumber, Select } from 'antd'
+import { Button, InputNumber, Select } from 'antd'
 import Link from 'next/link'
 import { useState } from 'react'
 import type { TestView } from '@/contract/contract'
 import { partsOf } from '@/core/experiment'
 import { libraryOf } from '@/core/goals'
 import type { GoalId } from '@/core/ids'
+import { useMessages } from '../frame/messages'
 import { wiringWords } from '../goals/wiring-words'
 import { useTell } from '../talk'
 import type { Editing } from './test-screen'
@@ -19,7 +20,7 @@ const USUAL_MARGIN = 0.05
 /** What counts as success: one goal decides, others are watched, and some must not get worse. Chosen, or pointed at. */
 export function GoalsBand({ test, editing, open }: { test: TestView; editing: Editing; open: boolean }) {
   const { design, change } = editing
-  const { message } = App.useApp()
+  const message = useMessages()
   const [pointing, setPointing] = useState(false)
   const titles = new Map<string, string>(test.pages.map(({ id, title }) => [id, title]))
   const library = libraryOf(test.goals)

@@ -1,7 +1,7 @@
 'use client'
 
 import { useQueryClient } from '@tanstack/react-query'
-import { App, Button } from 'antd'
+import { Button } from 'antd'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { mayAs, type AccountView, type FindingView, type TestView } from '@/contract/contract'
@@ -10,6 +10,7 @@ import { evenWeights, forecast, MOST_DAYS, partsOf } from '@/core/experiment'
 import { percent, signed } from '@/core/numbers'
 import type { DocumentId } from '@/core/ids'
 import { withMarker } from '@/components/markers'
+import { useMessages } from '../frame/messages'
 import { Note } from '../frame/screen'
 import { count, dayWords, plural } from '../frame/wording'
 import { talk, useTell, type Refused } from '../talk'
@@ -58,7 +59,7 @@ export function TestMargin({ test, editing, account }: { test: TestView; editing
 
 /** The goals that a running test counts as they were, with the way to the next round. */
 function AsBefore({ test, account }: { test: TestView; account: AccountView }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   const next = useTell('test.nextRound', () => void message.success('The next round counts by the goals as they are now.'))
   if (test.asBefore.length === 0) return null
   return (
@@ -155,7 +156,7 @@ function FindingNote({
 function useSettle(test: TestView, editing: Editing) {
   const client = useQueryClient()
   const router = useRouter()
-  const { message } = App.useApp()
+  const message = useMessages()
   const publish = useTell('document.publish', () => void message.success('Published.'))
   const { design, change } = editing
   return (step: string, subject: string | null) => {

@@ -1,11 +1,12 @@
 'use client'
 
-import { App, Button } from 'antd'
+import { Button, Modal } from 'antd'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { mayAs, type AccountView, type TestView } from '@/contract/contract'
 import { designSchema, isOpenToChange, type Design } from '@/core/experiment'
 import type { TestId } from '@/core/ids'
+import { useMessages } from '../frame/messages'
 import { Screen, Waiting } from '../frame/screen'
 import { TitleInput } from '../frame/title-input'
 import { useDraft } from '../frame/use-draft'
@@ -94,7 +95,8 @@ function TestSheet({ account, test }: { account: AccountView; test: TestView }) 
 /** The commands that the test's state allows, and nothing else. */
 function Steps({ test, editing, account }: { test: TestView; editing: Editing; account: AccountView }) {
   const router = useRouter()
-  const { message, modal } = App.useApp()
+  const message = useMessages()
+  const [modal, questions] = Modal.useModal()
   const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }
   const start = useTell('test.start', () => void message.success('The test is running. The next visitor may see a variant.'))
   const pause = useTell('test.pause')
@@ -113,6 +115,7 @@ function Steps({ test, editing, account }: { test: TestView; editing: Editing; a
     case 'draft':
       return (
         <div className="steps">
+          {questions}
           <TakeAway test={test} />
           <Button
             type="text"
@@ -141,6 +144,7 @@ function Steps({ test, editing, account }: { test: TestView; editing: Editing; a
     case 'running':
       return (
         <div className="steps">
+          {questions}
           <Button disabled={!may} title={why} onClick={() => pause.mutate({ test: test.id }, failed)}>
             Pause
           </Button>
@@ -163,6 +167,7 @@ function Steps({ test, editing, account }: { test: TestView; editing: Editing; a
     case 'paused':
       return (
         <div className="steps">
+          {questions}
           <Button disabled={!may} title={why} onClick={() => end.mutate({ test: test.id }, failed)}>
             End
           </Button>
@@ -183,7 +188,7 @@ function Steps({ test, editing, account }: { test: TestView; editing: Editing; a
 
 /** The test as a file: its design, its variants and its goals. */
 function TakeAway({ test }: { test: TestView }) {
-  const { message } = App.useApp()
+  const message = useMessages()
   return (
     <Button
       type="text"

@@ -1,7 +1,7 @@
 'use client'
 
 import { useQueryClient } from '@tanstack/react-query'
-import { App, Button, Modal } from 'antd'
+import { Button, Modal } from 'antd'
 import Link from 'next/link'
 import { useState } from 'react'
 import { mayAs, type AccountView, type TestView } from '@/contract/contract'
@@ -12,6 +12,7 @@ import { percent } from '@/core/numbers'
 import type { VersionId } from '@/core/ids'
 import { titleOf } from '@/components/references'
 import { componentTypes, excerptOf, vocabularyOf } from '@/components/types'
+import { useMessages } from '../frame/messages'
 import { VersionMark } from '../frame/marks'
 import { useSiteIdentity } from '../frame/studio'
 import { plural } from '../frame/wording'
@@ -34,7 +35,7 @@ export function VersionsBand({
   open: boolean
 }) {
   const { design, change } = editing
-  const { message } = App.useApp()
+  const message = useMessages()
   const [asked, setAsked] = useState<{ arms: Design['arms']; what: string } | null>(null)
   const live = useTell('test.change', ({ round }) => {
     setAsked(null)

@@ -3,14 +3,13 @@
 import Link from 'next/link'
 import { useState } from 'react'
 import type { AccountView, TestLine } from '@/contract/contract'
-import { readingWords } from '@/core/experiment'
-import { EvidenceLine } from '../results/evidence-line'
 import { CampaignChoice } from '../frame/campaign-choice'
 import { Paging, usePage } from '../frame/paging'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { SearchHead } from '../frame/search-head'
-import { count, dayWords, plural } from '../frame/wording'
+import { plural } from '../frame/wording'
 import { useAsk } from '../talk'
+import { TestRow } from './test-row'
 
 const groups = [
   ['to finish', (line: TestLine) => line.status === 'draft' && (line.readiness?.blocks ?? 0) > 0],
@@ -85,39 +84,4 @@ export function TestsScreen({ account }: { account: AccountView }) {
       }
     />
   )
-}
-
-export function TestRow({ line }: { line: TestLine }) {
-  return (
-    <article className="test-row">
-      <div>
-        <h3>
-          <Link href={`/tests/${line.id}`}>{line.name}</Link>
-          {line.status === 'running' ? <span className="living">live</span> : null}
-        </h3>
-        {line.drawsNobody === null ? null : <p className="fault">{line.drawsNobody}</p>}
-        <p>{line.sentence ?? draftWords(line)}</p>
-        <p className="quiet">
-          {line.page} · {line.goal ?? 'no goal yet'}
-          {line.startedAt === null ? '' : ` · since ${dayWords(line.startedAt)} · ${plural(line.exposed, 'visitor', 'visitors')}`}
-          {line.status === 'paused' ? ' · paused' : ''}
-        </p>
-      </div>
-      <div className="test-row-end">
-        {line.reading === null ? null : <span className={`reading ${line.reading}`}>{readingWords[line.reading]}</span>}
-        {line.evidence.length > 1 ? <EvidenceLine points={line.evidence} /> : null}
-        {line.reading === 'tooEarly' && line.daysMore !== null && line.status === 'running' ? (
-          <span className="quiet">about {count(line.daysMore)} days left</span>
-        ) : null}
-      </div>
-    </article>
-  )
-}
-
-function draftWords({ readiness, problem }: TestLine): string {
-  const state =
-    readiness === null || readiness.blocks === 0
-      ? 'Ready to start.'
-      : `${plural(readiness.blocks, 'thing is', 'things are')} in the way of a start.`
-  return problem === '' ? state : `${problem} ${state}`
 }

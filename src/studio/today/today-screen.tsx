@@ -8,7 +8,7 @@ import { useSiteIdentity } from '../frame/studio'
 import { Serving, Unserved } from '../frame/serving'
 import { agoWords, count, plural } from '../frame/wording'
 import { useAsk } from '../talk'
-import { TestRow } from '../tests/tests-screen'
+import { TestRow } from '../tests/test-row'
 import { WholeSite } from '../site/site-figures'
 import { WhereNext } from '../site/where-next'
 

@@ -1,0 +1,250 @@
+import { spawn, type ChildProcess } from 'node:child_process'
+import { createHash } from 'node:crypto'
+import { buildProcesses } from '@/command/build'
+import { processEnvironment, type Settings } from '@/command/settings'
+import { roundSchema } from '@/core/experiment'
+import { goalSchema } from '@/core/goals'
+import type { DocumentId, NodeId, RoundId, VersionId } from '@/core/ids'
+import { inTransaction, type Database } from '@/server/database/connect'
+import { forgetCounts } from '@/server/ledger/count'
+import { writeEvents } from '@/server/stores/events'
+import { createGoal } from '@/server/stores/goals'
+import { seededDocument } from './ledger-site'
+import { bruteForce } from './brute-force'
+import { DATABASE, withOwnDatabase } from './own-database'
+import type { StampedEvent } from '@/site/collect/report'
+
+/*
+ * Many visitors whose events come late and out of order: counted by the processes that count, and by a few lines that know
+ * nothing but the rules. The numbers must be the same to the unit; how fast it goes is said beside how fast events are
+ * written, and for one process beside two.
+ */
+const EVENTS = Number(process.env.EVENTS ?? 1_000_000)
+const EACH = 10
+const LATE = 0.05
+const SEED = 20_260_302
+const DAY = 86_400_000
+const start = Date.parse('2026-03-02T00:00:00Z')
+
+export const round = 'r-bench' as RoundId
+const versions = ['original', 'bold'] as VersionId[]
+const goals = [
+  goalSchema.parse({ id: 'reserved', name: 'Reserved', wiring: { kind: 'page', document: 'done' }, worth: 3 }),
+  goalSchema.parse({
+    id: 'pressed',
+    name: 'Pressed',
+    wiring: { kind: 'click', document: 'home', node: 'hero' },
+    counts: 'everyTime',
+  }),
+  goalSchema.parse({ id: 'bought', name: 'Bought', wiring: { kind: 'order' }, worthFrom: 'reported', counts: 'everyTime' }),
+  goalSchema.parse({ id: 'way', name: 'The way', wiring: { kind: 'steps', goals: ['pressed', 'reserved'] }, worth: 7 }),
+]
+
+/** Mulberry32: the same events in every run. */
+function lots(seed: number): () => number {
+  let state = seed
+  return () => {
+    state = (state + 0x6d2b79f5) | 0
+    let t = Math.imul(state ^ (state >>> 15), 1 | state)
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t
+    return ((t ^ (t >>> 14)) >>> 0) / 4_294_967_296
+  }
+}
+
+/** What one visitor does within three weeks, in the order in which it happens. */
+function happenings(number: number, lot: () => number): StampedEvent[] {
+  // As evenly spread as real ones are: they are divided between processes by their first byte.
+  const visitor = createHash('md5').update(String(number)).digest('hex')
+  let at = start + Math.floor(lot() * 21 * DAY)
+  const version = versions[number % 2] as VersionId
+  let made = 0
+  const event = (happening: object): StampedEvent =>
+    ({
+      id: `${visitor.slice(10)}${(made++).toString(16).padStart(10, '0')}`,
+      source: 0,
+      visitor,
+      at: new Date(at),
+      ...happening,
+    }) as StampedEvent
+  const shown = (document: string) =>
+    event({
+      kind: 'page',
+      document: document as DocumentId,
+      path: `/${document}`,
+      pageType: 'Page',
+      arrival: { source: 'search', device: 'phone' },
+    })
+  const events = [shown('home'), event({ kind: 'assigned', round, version })]
+  while (events.length < EACH) {
+    // A pause now and then, so that some of it is a visit of its own.
+    at += 1000 + Math.floor(lot() * (lot() < 0.2 ? 3 * DAY : 60_000))
+    const what = lot()
+    if (what < 0.2) events.push(event({ kind: 'seen', round, version }))
+    else if (what < 0.5) events.push(shown(lot() < 0.25 ? 'done' : 'home'))
+    else if (what < 0.8)
+      events.push(
+        event({ kind: 'click', document: 'home' as DocumentId, nodes: [lot() < 0.5 ? 'hero' : 'foot'] as NodeId[], markers: [] }),
+      )
+    else {
+      const order = `${number}-${events.length}`
+      const value = 5 + Math.floor(lot() * 50)
+      events.push(event({ kind: 'order', order, value }))
+      if (lot() < 0.3) {
+        at += 3_600_000
+        events.push(event({ kind: 'order', order, value: -Math.ceil(value * lot() * 1.2) }))
+      }
+    }
+  }
+  return events
+}
+
+/** As they arrive: one in twenty long after it happened, in no order. */
+function arrivals(): StampedEvent[] {
+  const lot = lots(SEED)
+  const all = Array.from({ length: Math.ceil(EVENTS / EACH) }, (_, number) => happenings(number, lot)).flat()
+  const keyed = all.map((event) => ({ event, at: event.at.getTime() + (lot() < LATE ? lot() * 10 * DAY : lot() * 50) }))
+  return keyed.sort((a, b) => a.at - b.at).map(({ event }) => event)
+}
+
+async function run(): Promise<boolean> {
+  await buildProcesses()
+  return withOwnDatabase({ folder: 'bench-ledger', port: 4328 }, async (db, settings) => {
+    await fill(db)
+    return measure(db, settings)
+  })
+}
+
+async function fill(db: Database): Promise<void> {
+  await seededDocument(db, round)
+  for (const goal of goals) await createGoal(db, goal, 'bench', true)
+  await db('rounds').update({
+    started_at: new Date(start),
+    snapshot: JSON.stringify(
+      roundSchema.parse({
+        id: round,
+        test: 't-1',
+        number: 1,
+        design: {
+          name: 'Bench',
+          problem: '',
+          change: '',
+          expected: '',
+          document: 'home',
+          node: 'hero',
+          arms: versions.map((version) => ({ version, weight: 5000 })),
+          share: 10_000,
+          primary: 'reserved',
+          watched: ['pressed', 'bought', 'way'],
+          guards: [],
+          smallestEffect: 0.05,
+        },
+        versions: [{ id: 'bold', name: 'Bold', edits: [] }],
+        goals,
+        salt: 's',
+        plannedTotal: 100_000,
+      }),
+    ),
+  })
+}
+
+async function measure(db: Database, settings: Settings): Promise<boolean> {
+  const events = arrivals()
+  const written = await timed(async () => {
+    for (let from = 0; from < events.length; from += 1000) await writeEvents(db, events.slice(from, from + 1000))
+  })
+  const perSecond = (seconds: number) => Math.round(events.length / seconds)
+  const one = await counted(db, settings, 1)
+  const wanted = bruteForce(events, { round, goals })
+  const same = await compare(db, wanted)
+  const alone = await sums(db)
+  await inTransaction(db, forgetCounts)
+  const two = await counted(db, settings, 2)
+  const together = await sums(db)
+  const alike = together === alone
+  if (!alike) await sayApart(db, alone, together)
+  console.log(
+    `ledger: ${events.length.toLocaleString('en')} events, ${LATE * 100}% late: counted / written ${(written / one).toFixed(2)}  (${perSecond(one).toLocaleString('en')} and ${perSecond(written).toLocaleString('en')} a second)`,
+  )
+  console.log(`ledger: two processes / one ${(one / two).toFixed(2)}  (${perSecond(two).toLocaleString('en')} a second)`)
+  console.log(
+    `ledger: ${same ? 'equal to the count by the rules alone, to the unit' : 'DIFFERENT from the count by the rules alone'}`,
+  )
+  console.log(`ledger: by two processes ${alike ? 'the same rows as by one' : 'OTHER rows than by one'}`)
+  return same && alike
+}
+
+/** By processes as they run in earnest. @returns seconds */
+async function counted(db: Database, settings: Settings, processes: number): Promise<number> {
+  const environment = { ...processEnvironment(settings, DATABASE), NODE_ENV: 'production' as const }
+  const running: ChildProcess[] = []
+  const began = performance.now()
+  for (let index = 0; index < processes; index++)
+    running.push(spawn('node', ['dist/jobs.mjs'], { env: environment, stdio: ['ignore', 'ignore', 'inherit'] }))
+  while ((await db('events').where({ tallied: 0 }).first('seq')) !== undefined) await new Promise((next) => setTimeout(next, 50))
+  const seconds = (performance.now() - began) / 1000
+  await Promise.all(
+    running.map((child) => {
+      const gone = new Promise((done) => child.once('exit', done))
+      child.kill('SIGTERM')
+      return gone
+    }),
+  )
+  return seconds
+}
+
+/** What differs, and whether anything was set aside. */
+async function sayApart(db: Database, one: string, two: string): Promise<void> {
+  const rows = (text: string) => new Set((JSON.parse(text) as object[][]).flat().map((row) => JSON.stringify(row)))
+  const [first, second] = [rows(one), rows(two)]
+  for (const row of [...first].filter((text) => !second.has(text)).slice(0, 5)) console.log(`ledger: by one: ${row}`)
+  for (const row of [...second].filter((text) => !first.has(text)).slice(0, 5)) console.log(`ledger: by two: ${row}`)
+  console.log(
+    `ledger: set aside ${String((await db('events').whereNotIn('tallied', [0, 1]).count({ total: '*' }).first())?.total)}`,
+  )
+}
+
+async function timed(work: () => Promise<void>): Promise<number> {
+  const began = performance.now()
+  await work()
+  return (performance.now() - began) / 1000
+}
+
+async function sums(db: Database): Promise<string> {
+  // A row that was taken back to nothing says the same as none.
+  const tallies = await db('tallies').whereRaw('assigned + conversions + visits <> 0').orderBy(['goal_id', 'version', 'day'])
+  const daily = await db('daily').where('times', '<>', 0).orderBy(['subject', 'day'])
+  return JSON.stringify([tallies, daily])
+}
+
+async function compare(db: Database, wanted: ReadonlyMap<string, number>): Promise<boolean> {
+  const found = new Map<string, number>()
+  const tallies = (await db('tallies').groupBy('goal_id', 'version').select({ goal: 'goal_id', version: 'version' }).sum({
+    assigned: 'assigned',
+    exposed: 'exposed',
+    converters: 'converters',
+    conversions: 'conversions',
+    worth: 'worth',
+    worthSquared: 'worth_squared',
+    visits: 'visits',
+  })) as Record<string, unknown>[]
+  for (const { goal, version, ...values } of tallies)
+    for (const [name, value] of Object.entries(values)) found.set(`${String(goal)} ${String(version)} ${name}`, Number(value))
+  const daily = (await db('daily')
+    .whereIn('subject', ['*', 'u:*', 'v:*', 'e:*', 'g:reserved', 'g:bought', 'g:way'])
+    .groupBy('subject')
+    .select('subject')
+    .sum({ times: 'times', visitors: 'visitors', worth: 'worth' })) as Record<string, unknown>[]
+  for (const { subject, ...values } of daily)
+    for (const [name, value] of Object.entries(values)) found.set(`${String(subject)} ${name}`, Number(value))
+  const apart = [...wanted].filter(([name, value]) => Math.abs((found.get(name) ?? 0) - value) > 0.001)
+  for (const [name, value] of apart.slice(0, 10)) console.log(`ledger: ${name}: ${found.get(name) ?? 0} instead of ${value}`)
+  return apart.length === 0
+}
+
+run().then(
+  (well) => process.exit(well ? 0 : 1),
+  (reason) => {
+    console.error(reason)
+    process.exit(1)
+  },
+)

@@ -1,0 +1,37 @@
+import * as z from 'zod'
+
+/**
+ * A map as it is kept: its keys and its values in lists, so that no name of a property can mean something else. An empty
+ * one is left out: of most visitors most are.
+ */
+export function mapOf<Key extends z.ZodType<string>, Value extends z.ZodType>(key: Key, value: Value) {
+  type Known = Map<z.output<Key>, z.output<Value>>
+  return z.codec(
+    z.object({ k: z.array(key), v: z.array(value) }).optional(),
+    z.custom<Known>((known) => known instanceof Map),
+    {
+      decode: (kept): Known => new Map((kept?.k ?? []).map((one, index) => [one, kept?.v[index] as z.output<Value>])),
+      encode: (known) => (known.size === 0 ? undefined : { k: [...known.keys()], v: [...known.values()] }),
+    },
+  )
+}
+
+/** A set as it is kept; an empty one is left out. */
+export const textsSchema = z.codec(z.array(z.string()).optional(), z.set(z.string()), {
+  decode: (texts) => new Set(texts),
+  encode: (texts) => (texts.size === 0 ? undefined : [...texts]),
+})
+
+/** An id as it is kept. It was checked when it came in; one of a step of a funnel is a little longer than a goal’s own. */
+export function kept<Id extends string>() {
+  return z.custom<Id>((id) => typeof id === 'string')
+}
+
+/** The same in other maps, sets and objects, all the way down. */
+export function copied<Of>(of: Of): Of {
+  if (of instanceof Map) return new Map([...of].map(([key, value]) => [key, copied(value)])) as Of
+  if (of instanceof Set) return new Set(of) as Of
+  if (Array.isArray(of)) return of.map(copied) as Of
+  if (typeof of !== 'object' || of === null) return of
+  return Object.fromEntries(Object.entries(of).map(([name, value]) => [name, copied(value)])) as Of
+}

@@ -1,0 +1,17 @@
+export { books, Sums, type BookName, type KeyOf, type Row, type SumOf } from './rows'
+export { countedRound, isOpen, rulesAt, type CountedRound, type Rules, type SiteRules, type Span } from './rules'
+export { SITE, subjects } from './site-book'
+export {
+  fold,
+  isLate,
+  recount,
+  unknownVisitor,
+  visitorSchema,
+  nothingCounted,
+  type Arrived,
+  type First,
+  type History,
+  type Known,
+  type Scope,
+  type VisitorState,
+} from './visitor'

@@ -1,0 +1,326 @@
+import fc from 'fast-check'
+import * as z from 'zod'
+import { goalSchema, libraryOf, stepId, type Goal, type VisitorEvent } from '../goals'
+import type { DocumentId, GoalId, NodeId, RoundId, VersionId } from '../ids'
+import {
+  books,
+  countedRound,
+  fold,
+  isLate,
+  recount,
+  Sums,
+  unknownVisitor,
+  visitorSchema,
+  type Arrived,
+  type CountedRound,
+  type Known,
+  type Rules,
+  type SiteRules,
+} from '.'
+
+const round = 'r-1' as RoundId
+const [original, bold] = ['original', 'bold'] as [VersionId, VersionId]
+const start = Date.parse('2026-03-02T08:00:00Z')
+const at = (hours: number) => new Date(start + hours * 3_600_000)
+const visitor = 'f'.repeat(32)
+
+const goal = (id: string, wiring: object, more: object = {}): Goal => goalSchema.parse({ id, name: id, wiring, ...more })
+const reserved = goal('reserved', { kind: 'page', document: 'confirmed' }, { worth: 3 })
+const pressed = goal('pressed', { kind: 'click', document: 'home', node: 'hero' }, { counts: 'everyTime' })
+const form = goal('form', { kind: 'form', document: 'home', node: 'ask' })
+const bought = goal('bought', { kind: 'order' }, { worthFrom: 'reported', counts: 'everyTime' })
+const boughtOnce = goal('bought-once', { kind: 'order' }, { worthFrom: 'reported' })
+const way = goal('way', { kind: 'steps', goals: ['form', 'reserved'] }, { worth: 7 })
+const ways = goal('ways', { kind: 'steps', goals: ['pressed', 'reserved'] }, { counts: 'everyTime' })
+const sale = goal('sale', { kind: 'steps', goals: ['pressed', 'bought'] }, { worthFrom: 'reported' })
+const library = [reserved, pressed, form, bought, boughtOnce, way, ways, sale]
+
+const open = (goals: readonly Goal[], more: Partial<CountedRound> = {}): CountedRound =>
+  countedRound({
+    id: round,
+    versions: [original, bold],
+    goals,
+    goalParts: library,
+    parts: ['hero' as NodeId],
+    open: [{ from: at(0), to: null }],
+    ...more,
+  })
+const siteRules = (goals: readonly Goal[], since = new Date(0)): SiteRules => ({
+  since,
+  dayOf: (moment) => moment.toISOString().slice(0, 10),
+  bounceSeconds: 5,
+  goals,
+  library: libraryOf(library),
+})
+const rules = (goals: readonly Goal[], more: Partial<CountedRound> = {}): Rules => ({
+  site: [siteRules(goals)],
+  rounds: new Map([[round, open(goals, more)]]),
+  calls: new Map([['call-root' as NodeId, 'call' as DocumentId]]),
+})
+
+const assigned = (hours = 0): VisitorEvent => ({ visitor, at: at(hours), kind: 'assigned', round, version: bold })
+const seen = (hours = 0, version = bold): VisitorEvent => ({ visitor, at: at(hours), kind: 'seen', round, version })
+const page = (document: string, hours: number, from: string | null = null): VisitorEvent => ({
+  visitor,
+  at: at(hours),
+  kind: 'page',
+  document: document as DocumentId,
+  path: `/${document}`,
+  pageType: 'Plain',
+  arrival: from === null ? null : { source: from, device: 'phone' },
+})
+const press = (hours: number, ...nodes: string[]): VisitorEvent => ({
+  visitor,
+  at: at(hours),
+  kind: 'click',
+  document: 'home' as DocumentId,
+  nodes: nodes as NodeId[],
+  markers: [],
+})
+const sent = (hours: number): VisitorEvent => ({
+  visitor,
+  at: at(hours),
+  kind: 'form',
+  document: 'home' as DocumentId,
+  nodes: ['ask' as NodeId],
+})
+const order = (number: string, value: number, hours: number): VisitorEvent => ({
+  visitor,
+  at: at(hours),
+  kind: 'order',
+  order: number,
+  value,
+})
+const shown = (call: string, hours: number): VisitorEvent => ({
+  visitor,
+  at: at(hours),
+  kind: 'call',
+  document: 'home' as DocumentId,
+  call: call as DocumentId,
+})
+
+const inTurn = (events: readonly VisitorEvent[]): Arrived[] => events.map((event, seq) => ({ event, seq }))
+const bySum = (sums: Sums) =>
+  Object.fromEntries(
+    sums
+      .rows()
+      .map(({ book, key, sums: values }) => [
+        `${book} ${key.join(' ')}`,
+        Object.fromEntries(books[book].sums.map((name, index) => [name, Math.round((values[index] ?? 0) * 1e6) / 1e6])),
+      ]),
+  )
+/** The sums of a book, over all days. */
+function counted(events: readonly VisitorEvent[], by: Rules, key: string): Record<string, number> {
+  const all = Object.entries(bySum(fold(unknownVisitor(), inTurn(events), by, 'everything').sums))
+  const total: Record<string, number> = {}
+  for (const [, sums] of all.filter(([name]) => name.replace(/ \d{4}-\d\d-\d\d/, '') === key))
+    for (const [sum, value] of Object.entries(sums)) total[sum] = (total[sum] ?? 0) + value
+  return total
+}
+const inTest = (id: string) => `tests ${round} ${id} ${bold}`
+
+describe('in a test, a conversion', () => {
+  test('counts after exposure, for the version that was shown', () => {
+    const events = [assigned(), seen(), page('confirmed', 1)]
+    expect(counted(events, rules([reserved]), inTest(''))).toMatchObject({ assigned: 1, exposed: 1 })
+    expect(counted(events, rules([reserved]), inTest('reserved'))).toMatchObject({ converters: 1, worth: 3, worthSquared: 9 })
+  })
+
+  test.each<[string, VisitorEvent[], Partial<CountedRound>]>([
+    ['without exposure', [assigned(), page('confirmed', 1)], {}],
+    ['before exposure', [assigned(), page('confirmed', 0), seen(1)], {}],
+    ['after the goal’s days', [seen(), page('confirmed', 14 * 24 + 1)], {}],
+    ['after the end of the round', [seen(), page('confirmed', 3)], { open: [{ from: at(0), to: at(2) }] }],
+    [
+      'during a pause',
+      [seen(), page('confirmed', 3)],
+      {
+        open: [
+          { from: at(0), to: at(2) },
+          { from: at(4), to: null },
+        ],
+      },
+    ],
+    ['for a version that the round does not have', [seen(0, 'made-up' as VersionId), page('confirmed', 1)], {}],
+    ['where another version was seen than assigned', [assigned(), seen(1, original), page('confirmed', 2)], {}],
+    ['of another round', [{ ...seen(), round: 'r-2' as RoundId } as VisitorEvent, page('confirmed', 1)], {}],
+  ])('does not count %s', (_, events, more) => {
+    expect(counted(events, rules([reserved], more), inTest('reserved')).converters ?? 0).toBe(0)
+  })
+
+  test('counts once, or every time with the worth added up', () => {
+    const events = [seen(), press(1, 'hero'), press(2, 'button', 'hero'), page('confirmed', 3), page('confirmed', 4)]
+    expect(counted(events, rules(library), inTest('reserved'))).toMatchObject({ converters: 1, conversions: 1, worth: 3 })
+    expect(counted(events, rules(library), inTest('pressed'))).toMatchObject({ converters: 1, conversions: 2, worthSquared: 4 })
+  })
+
+  test('by a press on the varying part is exposure too, at that moment', () => {
+    const events = [assigned(), press(0.0001, 'button', 'hero')]
+    expect(counted(events, rules([pressed]), inTest(''))).toMatchObject({ exposed: 1 })
+    expect(counted(events, rules([pressed]), inTest('pressed'))).toMatchObject({ converters: 1 })
+    expect(counted([press(1, 'hero')], rules([pressed]), inTest(''))).toEqual({})
+    expect(counted([assigned(), press(1, 'foot')], rules([pressed]), inTest('')).exposed).toBe(0)
+  })
+})
+
+describe('a funnel', () => {
+  test('passes one step an event, in their order, and is reached with the last', () => {
+    const through = [seen(), sent(1), page('confirmed', 2), page('confirmed', 3)]
+    const step = (index: number) => counted(through, rules([way]), inTest(stepId(way.id, index)))
+    expect([step(1).converters, step(2).converters]).toEqual([1, 1])
+    expect(counted(through, rules([way]), inTest('way'))).toMatchObject({ converters: 1, conversions: 1, worth: 7 })
+    expect(counted([seen(), page('confirmed', 1), sent(2)], rules([way]), inTest('way'))).not.toHaveProperty('converters', 1)
+  })
+
+  test('that counts every time begins anew', () => {
+    const twice = [seen(), press(1, 'hero'), page('confirmed', 2), press(3, 'hero'), page('confirmed', 4)]
+    expect(counted(twice, rules([ways]), inTest('ways'))).toMatchObject({ converters: 1, conversions: 2 })
+  })
+
+  test('takes the worth of the order that ends it, everywhere, and gives it back with a refund', () => {
+    const events = [seen(), press(0.1, 'call-root'), press(1, 'hero'), order('a', 30, 2), order('a', -10, 3)]
+    expect(counted(events, rules([sale]), inTest('sale'))).toMatchObject({ converters: 1, worth: 20 })
+    expect(counted(events, rules([sale]), 'site g:sale')).toMatchObject({ times: 1, worth: 20 })
+    expect(counted(events, rules([sale]), 'calls call home page')).toMatchObject({ submissions: 1, worth: 20 })
+  })
+})
+
+describe('a refund', () => {
+  test.each<[string, VisitorEvent[], number]>([
+    ['takes back what it says', [order('a', 30, 1), order('b', 12, 2), order('a', -30, 99)], 12],
+    ['takes back no more than is left', [order('a', 30, 1), order('a', -20, 2), order('a', -20, 3)], 0],
+    ['dated before its order waits for it', [order('a', -30, 1), order('a', 30, 2)], 0],
+    ['of an order that is not known changes nothing', [order('a', 30, 1), order('b', -30, 2)], 30],
+    ['of an order named like a property of objects is one', [order('constructor', 5, 1), order('__proto__', -5, 2)], 5],
+  ])('%s', (_, events, left) => {
+    for (const key of [inTest('bought'), 'site g:bought'])
+      expect(counted([seen(), ...events], rules([bought]), key).worth ?? 0).toBe(left)
+  })
+
+  test('counts after the end of the round, and not as a conversion', () => {
+    const ended = { open: [{ from: at(0), to: at(2) }] }
+    const events = [seen(), order('a', 30, 1), order('a', -30, 99)]
+    expect(counted(events, rules([bought], ended), inTest('bought'))).toMatchObject({ conversions: 1, worth: 0, worthSquared: 0 })
+  })
+
+  test('of an order that was not counted takes nothing', () => {
+    const events = [seen(), order('a', 10, 1), order('b', 99, 2), order('b', -99, 3)]
+    expect(counted(events, rules([boughtOnce]), inTest('bought-once'))).toMatchObject({ converters: 1, worth: 10 })
+  })
+})
+
+describe('visits', () => {
+  test('are one for as long as there is no half hour of silence, however often a page is loaded', () => {
+    const loads = [0, 0.1, 0.2, 0.3].map((hours) => page('home', hours, 'search'))
+    expect(counted(loads, rules([]), 'site v:*')).toMatchObject({ times: 1, visitors: 1 })
+    expect(counted(loads, rules([]), 'site from:search')).toMatchObject({ times: 1 })
+    expect(counted(loads, rules([]), 'site e:*')).toEqual({})
+    const later = [...loads, page('home', 0.81, 'search'), page('plans', 0.9)]
+    expect(counted(later, rules([]), 'site v:*')).toMatchObject({ times: 2, visitors: 1 })
+    expect(counted(later, rules([]), 'site e:*')).toMatchObject({ times: 1 })
+    expect([counted(later, rules([]), 'site l:home').times, counted(later, rules([]), 'site l:plans').times]).toEqual([1, 1])
+  })
+
+  test('share out worth within the days of the goal, the first exposure’s included', () => {
+    const short = { ...bought, withinDays: 2 }
+    const events = [
+      page('home', 0, 'search'),
+      seen(0.01),
+      order('a', 10, 1),
+      page('home', 2, 'search'),
+      page('home', 24, 'search'),
+      page('home', 99, 'search'),
+    ]
+    expect(counted(events, rules([short]), inTest('bought'))).toMatchObject({ visits: 3, visitsSquared: 9, visitsWorth: 30 })
+  })
+})
+
+describe('a call to action', () => {
+  test('is credited once for each goal, within fourteen days of the last press', () => {
+    const events = [shown('call', 0), press(0, 'call-root'), page('confirmed', 1), page('confirmed', 2)]
+    expect(counted(events, rules(library), 'calls call home page')).toEqual({ views: 1, clicks: 1, submissions: 1, worth: 3 })
+    const late = [press(0, 'call-root'), page('confirmed', 14 * 24 + 1)]
+    expect(counted(late, rules(library), 'calls call home page')).toMatchObject({ submissions: 0 })
+  })
+
+  test('is credited with a funnel that it began', () => {
+    const events = [press(0, 'call-root'), sent(1), page('confirmed', 2)]
+    expect(counted(events, rules([way]), 'calls call home page')).toMatchObject({ submissions: 1, worth: 7 })
+  })
+})
+
+test('a goal counts as it was when something happened, by the day of that time', () => {
+  const by = { ...rules([]), site: [siteRules([]), siteRules([reserved], at(2)), siteRules([], at(4))] }
+  const events = [page('confirmed', 1), page('confirmed', 3), page('confirmed', 5)]
+  expect(counted(events, by, 'site g:reserved')).toMatchObject({ times: 1 })
+})
+
+describe('whatever the order in which events arrive', () => {
+  const moments = fc.integer({ min: 0, max: 40 }).map((quarters) => quarters * 6)
+  const someEvent = fc.oneof(
+    moments.map((hours) => assigned(hours)),
+    moments.map((hours) => seen(hours)),
+    moments.map((hours) => seen(hours, original)),
+    fc.tuple(fc.constantFrom('home', 'confirmed'), moments).map(([document, hours]) => page(document, hours, 'search')),
+    fc.tuple(fc.constantFrom('hero', 'call-root', 'foot'), moments).map(([node, hours]) => press(hours, node)),
+    moments.map((hours) => sent(hours)),
+    fc
+      .tuple(fc.constantFrom('a', 'b', 'constructor'), fc.constantFrom(30, 12.5, -10, -30), moments)
+      .map(([number, value, hours]) => order(number, value, hours)),
+    moments.map((hours) => shown('call', hours)),
+  )
+  const by = rules(library, {
+    open: [
+      { from: at(6), to: at(90) },
+      { from: at(120), to: at(200) },
+    ],
+  })
+  const histories = fc.array(someEvent, { minLength: 1, maxLength: 25 }).chain((events) => {
+    const arrived = inTurn(events)
+    return fc.record({
+      arrived: fc.constant(arrived),
+      order: fc.shuffledSubarray(arrived, { minLength: arrived.length, maxLength: arrived.length }),
+      cuts: fc.array(fc.integer({ min: 1, max: 8 }), { minLength: 25, maxLength: 25 }),
+    })
+  })
+
+  test('and wherever batches end, the rows are those of the events in their order', () => {
+    fc.assert(
+      fc.property(histories, ({ arrived, order: inSomeOrder, cuts }) => {
+        const inOneGo = recount(null, arrived, null, by, 'everything')
+        const sums = new Sums()
+        let known: Known | null = null
+        const done: Arrived[] = []
+        for (let from = 0, batch = 0; from < inSomeOrder.length; batch++) {
+          const fresh = inSomeOrder.slice(from, (from += cuts[batch] ?? 1))
+          const history = { base: unknownVisitor(), counted: recountOrder(done) }
+          const { now, sums: more }: ReturnType<typeof recount> = recount(
+            known,
+            fresh,
+            isLate(known, fresh) ? history : null,
+            by,
+            'everything',
+          )
+          // What is kept of a visitor is read again before the next batch.
+          known = { ...now, state: visitorSchema.decode(JSON.parse(JSON.stringify(z.encode(visitorSchema, now.state)))) }
+          sums.merge(more)
+          done.push(...fresh)
+        }
+        expect(bySum(sums)).toEqual(bySum(inOneGo.sums))
+        expect(known).toEqual(inOneGo.now)
+      }),
+      { numRuns: 600 },
+    )
+  })
+
+  const recountOrder = (events: readonly Arrived[]) =>
+    [...events].sort((one, other) => one.event.at.getTime() - other.event.at.getTime() || one.seq - other.seq)
+})
+
+test('a visitor is kept and read back whole', () => {
+  const events = [seen(), press(0.1, 'call-root'), sent(1), order('__proto__', 30, 2), order('gone', -3, 3), page('home', 4, 'x')]
+  const { after } = fold(unknownVisitor(), inTurn(events), rules(library), 'everything')
+  expect(visitorSchema.decode(JSON.parse(JSON.stringify(z.encode(visitorSchema, after))))).toEqual(after)
+  expect(after.enrolments.get(round)?.version).toBe(bold)
+  expect(after.progress.reached.has('bought' as GoalId)).toBe(true)
+})

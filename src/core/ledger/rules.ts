@@ -1,0 +1,60 @@
+import { libraryOf, type Goal, type Library } from '../goals'
+import type { DocumentId, NodeId, RoundId, VersionId } from '../ids'
+
+/** What holds for the whole site from a moment on, until the next of its kind. */
+export interface SiteRules {
+  readonly since: Date
+  dayOf(at: Date): string
+  readonly bounceSeconds: number
+  /** The goals that count. */
+  readonly goals: readonly Goal[]
+  readonly library: Library
+}
+
+/** From and to belong to it; `null`: still going on. */
+export interface Span {
+  readonly from: Date
+  readonly to: Date | null
+}
+
+/** A round as far as counting goes. */
+export interface CountedRound {
+  readonly id: RoundId
+  readonly versions: readonly VersionId[]
+  /** The goals that are counted. */
+  readonly goals: readonly Goal[]
+  /** These, and the goals that they are made of. */
+  readonly library: Library
+  /** The parts that it varies: a press on one, or on something in it, is exposure. */
+  readonly parts: ReadonlySet<NodeId>
+  /** When it was running: not while it was paused. */
+  readonly open: readonly Span[]
+}
+
+/** All that counting goes by. Each holds by the time at which something happened, however late that is heard of. */
+export interface Rules {
+  /** Oldest first, at least one; the first holds for all that was before it. */
+  readonly site: readonly SiteRules[]
+  readonly rounds: ReadonlyMap<RoundId, CountedRound>
+  /** Calls to action by their roots. */
+  readonly calls: ReadonlyMap<NodeId, DocumentId>
+}
+
+export function rulesAt(site: readonly SiteRules[], at: Date): SiteRules {
+  let [holding] = site
+  if (holding === undefined) throw new Error('there are no rules to count by')
+  for (const rules of site) if (rules.since <= at) holding = rules
+  return holding
+}
+
+export function isOpen(round: CountedRound, at: Date): boolean {
+  return round.open.some(({ from, to }) => at >= from && (to === null || at <= to))
+}
+
+/** A round with its goals, and those that they are made of, at hand by their ids. */
+export function countedRound(
+  round: Omit<CountedRound, 'library' | 'parts'> & { readonly parts?: Iterable<NodeId>; readonly goalParts?: readonly Goal[] },
+): CountedRound {
+  const { goalParts = [], parts = [], ...rest } = round
+  return { ...rest, parts: new Set(parts), library: libraryOf([...goalParts, ...round.goals]) }
+}

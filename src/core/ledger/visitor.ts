@@ -1,0 +1,157 @@
+import * as z from 'zod'
+import { worthOf, type VisitorEvent } from '../goals'
+import { callsSchema, foldCalls } from './calls-book'
+import { copied } from './codec'
+import { advance, noProgress, progressSchema } from './progress'
+import { Sums } from './rows'
+import { rulesAt, type Rules } from './rules'
+import { foldSite, presenceSchema } from './site-book'
+import { enrolmentsSchema, foldTests } from './tests-book'
+import { visitAfter, visitSchema } from './visit'
+
+/** All that counting has to remember of one visitor, as it is kept. */
+export const visitorSchema = z.object({
+  visit: visitSchema.nullable(),
+  presence: presenceSchema,
+  /** How far with the goals of the site. */
+  progress: progressSchema,
+  enrolments: enrolmentsSchema,
+  calls: callsSchema,
+})
+export type VisitorState = z.output<typeof visitorSchema>
+
+export const unknownVisitor = (): VisitorState => ({
+  visit: null,
+  presence: { day: null, known: new Set() },
+  progress: noProgress(),
+  enrolments: new Map(),
+  calls: { press: null, credited: new Set(), orders: new Map(), refunds: new Map() },
+})
+
+/** An event with its place among those that arrived. */
+export interface Arrived {
+  readonly seq: number
+  readonly event: VisitorEvent
+}
+
+/** Events count in the order in which they happened; of the same moment, in that in which they arrived. */
+export function byTime(one: Arrived, other: Arrived): number {
+  return one.event.at.getTime() - other.event.at.getTime() || one.seq - other.seq
+}
+
+/** `everything` of live visitors; of those of a rehearsal, whose pages are no page of the site, their test alone. */
+export type Scope = 'everything' | 'tests'
+
+/** A page, a goal or another subject of the site’s figures that a visitor is counted for, since which day. */
+export interface First {
+  readonly subject: string
+  readonly day: string
+}
+
+/** Where what is counted goes: rows that are being added up, and whom they count for the first time. */
+export interface Counted {
+  readonly sums: Sums
+  readonly firsts: First[]
+}
+
+export const nothingCounted = (): Counted => ({ sums: new Sums(), firsts: [] })
+
+/**
+ * Takes a visitor’s events, in their order, into what is remembered of them.
+ *
+ * @param before is not changed
+ * @param into is added to
+ * @returns the visitor after them
+ */
+export function fold(
+  before: VisitorState,
+  events: readonly Arrived[],
+  rules: Rules,
+  scope: Scope,
+  into: Counted = nothingCounted(),
+): { readonly after: VisitorState } & Counted {
+  const after = copied(before)
+  for (const { event } of events) foldOne(after, event, rules, scope, into)
+  return { after, ...into }
+}
+
+function foldOne(state: VisitorState, event: VisitorEvent, rules: Rules, scope: Scope, { sums, firsts }: Counted): void {
+  const { bounceSeconds, goals, library, dayOf } = rulesAt(rules.site, event.at)
+  const day = dayOf(event.at)
+  const visitBefore = state.visit
+  const visit = visitAfter(visitBefore, event, bounceSeconds)
+  state.visit = visit
+  const began = visit !== null && visit.number !== visitBefore?.number
+  foldTests(state.enrolments, event, { rounds: rules.rounds, began, day, sums })
+  if (scope === 'tests') return
+  const reached = advance(state.progress, goals, library, event)
+  foldSite(state.presence, event, {
+    visit: { before: visitBefore, after: visit },
+    reached,
+    dayOf,
+    sums,
+    first: (subject, on) => firsts.push({ subject, day: on }),
+  })
+  const goalOf = (id: string) => goals.find((goal) => goal.id === id)
+  foldCalls(state.calls, event, {
+    calls: rules.calls,
+    reached,
+    worthOf: (id) => {
+      const goal = goalOf(id)
+      return goal === undefined ? null : worthOf(goal, event)
+    },
+    takesOrders: (id) => goalOf(id)?.worthFrom === 'reported',
+    day,
+    sums,
+  })
+}
+
+/** A visitor up to the last event that was counted. */
+export interface Known {
+  readonly state: VisitorState
+  readonly last: { readonly at: Date; readonly seq: number }
+}
+
+/** What is kept of a visitor’s past: who they were where it begins, and the events counted since, in their order. */
+export interface History {
+  readonly base: VisitorState
+  readonly counted: readonly Arrived[]
+}
+
+/** Whether one of these happened before something that has been counted: then the visitor’s history is needed. */
+export function isLate(known: Known | null, fresh: readonly Arrived[]): boolean {
+  return (
+    known !== null && fresh.some(({ seq, event }) => (event.at.getTime() - known.last.at.getTime() || seq - known.last.seq) <= 0)
+  )
+}
+
+/**
+ * What fresh events change. Those that are late make the visitor be counted anew from the history, and what differs is
+ * what changes: the same rows, in whatever order events arrive and in whatever batches.
+ *
+ * @param history where `isLate`
+ * @param into is added to
+ */
+export function recount(
+  known: Known | null,
+  fresh: readonly Arrived[],
+  history: History | null,
+  rules: Rules,
+  scope: Scope,
+  into: Counted = nothingCounted(),
+): { readonly now: Known } & Counted {
+  const inOrder = [...fresh].sort(byTime)
+  const newest = inOrder.at(-1)
+  if (newest === undefined) return { now: known ?? { state: unknownVisitor(), last: { at: new Date(0), seq: 0 } }, ...into }
+  const last = known !== null && isLate(known, [newest]) ? known.last : { at: newest.event.at, seq: newest.seq }
+  if (!isLate(known, fresh)) {
+    const { after } = fold(known?.state ?? unknownVisitor(), inOrder, rules, scope, into)
+    return { now: { state: after, last }, ...into }
+  }
+  if (history === null) throw new Error('events are late, and the history of their visitor is not at hand')
+  const was = fold(history.base, history.counted, rules, scope)
+  const is = fold(history.base, [...history.counted, ...inOrder].sort(byTime), rules, scope)
+  into.sums.merge(is.sums).merge(was.sums, -1)
+  into.firsts.push(...is.firsts)
+  return { now: { state: is.after, last }, ...into }
+}

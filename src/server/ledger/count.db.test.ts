@@ -1,0 +1,221 @@
+import { ORIGINAL } from '@/core/decide'
+import type { Round } from '@/core/experiment'
+import { visitors } from '@/core/simulate'
+import { inTransaction, type Database } from '../database/connect'
+import { eventsOf } from '../rehearse'
+import { shardOf, writeEvents } from '../stores/events'
+import { roundsOf } from '../stores/tests'
+import { act, donePage, freshDatabase, publisher, readyTest, testPage } from '../test-database'
+import { countNext, forgetCounts } from './count'
+import { sendMissedRefunds } from './registers'
+
+let db: Database
+let round: Round
+beforeAll(async () => {
+  db = await freshDatabase()
+  const { test, lock } = await readyTest(db, 'Other')
+  await act(db, publisher, 'test.start', { test, lock })
+  round = (await roundsOf(db, 1))[0]?.snapshot as Round
+  await db('rounds').update({ started_at: new Date('2026-01-01T00:00:00Z') })
+})
+afterAll(() => db.destroy())
+
+/** In small batches, so that a visitor's events fall into several. */
+const tallyAll = async (on: Database) => {
+  while ((await inTransaction(on, (trx) => countNext(trx, 70))) > 0);
+}
+
+const inGroups = <Of>(all: readonly Of[], size: number): Of[][] =>
+  Array.from({ length: Math.ceil(all.length / size) }, (_, index) => all.slice(index * size, (index + 1) * size))
+
+const crowd = (seed: number, source: number) =>
+  [...visitors({ seed, visitors: 400, days: 3, startsAt: new Date('2026-03-02T00:00:00Z') })].flatMap((visitor) =>
+    eventsOf(visitor, round, source, new Map([[ORIGINAL, 0.3]])),
+  )
+
+const tables = ['tallies', 'firsts', 'daily', 'call_daily', 'orders'] as const
+/** A row that was taken back to nothing says the same as none. */
+const says = (row: Record<string, unknown>) =>
+  Object.entries(row).some(
+    ([name, value]) => typeof value === 'number' && value !== 0 && name !== 'source' && name !== 'closed',
+  ) || 'visitor' in row
+const counts = async () =>
+  Object.fromEntries(
+    await Promise.all(
+      tables.map(async (table) => [
+        table,
+        (await db(table))
+          .filter(says)
+          .map((row: object) => JSON.stringify(row))
+          .sort(),
+      ]),
+    ),
+  )
+
+test('events that are sent again, whole or in part, count once', async () => {
+  const events = crowd(1, 0)
+  await writeEvents(db, events)
+  await tallyAll(db)
+  const once = await counts()
+  await writeEvents(db, events)
+  await writeEvents(db, events.slice(100, 300))
+  await tallyAll(db)
+  expect(await counts()).toEqual(once)
+})
+
+test('in whatever order they come, half of them late, the rows are the same to the unit', async () => {
+  const before = await counts()
+  await db.transaction(forgetCounts)
+  const rows: { seq: number }[] = await db('events').where({ source: 0 }).select('seq').orderBy('seq')
+  await db('events').update({ tallied: 3 })
+  // Every second one first, then the others from the last to the first.
+  const late = rows.filter((_, index) => index % 2 === 1).reverse()
+  for (const part of [rows.filter((_, index) => index % 2 === 0), late.slice(0, 300), late.slice(300)]) {
+    for (const group of inGroups(part, 150)) {
+      await db('events')
+        .whereIn(
+          'seq',
+          group.map(({ seq }) => seq),
+        )
+        .update({ tallied: 0 })
+      await tallyAll(db)
+    }
+  }
+  expect(await counts()).toEqual(before)
+  expect(Number((await db('tallies').sum({ total: 'converters' }).first())?.total)).toBeGreaterThan(50)
+})
+
+test('a process that dies in the middle of a batch leaves nothing of it', async () => {
+  const before = await counts()
+  await db('events').where({ source: 0 }).limit(200).update({ tallied: 0 })
+  await db.transaction(forgetCounts)
+  const died = db.transaction(async (trx) => {
+    await countNext(trx, 5000)
+    throw new Error('killed')
+  })
+  await expect(died).rejects.toThrow('killed')
+  expect(await db('tallies')).toEqual([])
+  await tallyAll(db)
+  expect(await counts()).toEqual(before)
+})
+
+describe('a refund', () => {
+  const shopper = '9'.repeat(32)
+  let made = 0
+  const order = (number: string, value: number, visitor = shopper, minutes = 0) => ({
+    id: `d${String(made++).padStart(31, '0')}`,
+    source: 0,
+    visitor,
+    at: new Date(Date.parse('2026-03-04T10:00:00Z') + minutes * 60_000),
+    kind: 'order' as const,
+    order: number,
+    value,
+  })
+  const stands = async (number: string) => {
+    const row = await db('orders').where({ number }).first('value', 'refunded')
+    return [row?.value, row?.refunded]
+  }
+
+  test('that came before its order is taken from it', async () => {
+    await writeEvents(db, [order('A-1', -30, shopper, 5)])
+    await tallyAll(db)
+    await writeEvents(db, [order('A-1', 30)])
+    await tallyAll(db)
+    expect(await stands('A-1')).toEqual([30, 30])
+  })
+
+  test('that was reported for nobody belongs to whoever made the order, before it or after it', async () => {
+    await writeEvents(db, [order('A-2', -5, '8'.repeat(32), 9)])
+    await tallyAll(db)
+    await writeEvents(db, [order('A-2', 30)])
+    await tallyAll(db)
+    await writeEvents(db, [order('A-2', -10, '7'.repeat(32), 20)])
+    await tallyAll(db)
+    expect(await stands('A-2')).toEqual([30, 15])
+    expect(await db('waiting_refunds')).toEqual([])
+  })
+
+  test('of an order whose visitor another process counts is left to that one', async () => {
+    await writeEvents(db, [order('A-3', 30)])
+    await tallyAll(db)
+    const stranger = '7'.repeat(32)
+    await writeEvents(db, [order('A-3', -10, stranger, 20)])
+    await inTransaction(db, (trx) => countNext(trx, 70, [shardOf(stranger)]))
+    expect(await stands('A-3')).toEqual([30, 0])
+    await inTransaction(db, (trx) => countNext(trx, 70, [shardOf(shopper)]))
+    expect(await stands('A-3')).toEqual([30, 10])
+  })
+
+  test('that missed its order, as two processes counted them in one moment, is sent after it', async () => {
+    await writeEvents(db, [order('A-4', -10, '7'.repeat(32), 20)])
+    await tallyAll(db)
+    const [waiting] = await db('waiting_refunds')
+    await db('waiting_refunds').delete()
+    await writeEvents(db, [order('A-4', 30)])
+    await tallyAll(db)
+    await db('waiting_refunds').insert(waiting)
+    expect(await sendMissedRefunds(db)).toBe(1)
+    await tallyAll(db)
+    expect(await stands('A-4')).toEqual([30, 10])
+    expect(await sendMissedRefunds(db)).toBe(0)
+  })
+})
+
+test('a rebuild from the events gives the same numbers', async () => {
+  const before = await counts()
+  await db.transaction(forgetCounts)
+  expect(await db('tallies')).toEqual([])
+  await tallyAll(db)
+  expect(await counts()).toEqual(before)
+})
+
+test('a rehearsal leaves the live counts and the site’s statistics as they are', async () => {
+  const live = async () => [await db('tallies').where({ source: 0 }), await db('daily')]
+  const before = await live()
+  await writeEvents(db, crowd(1, 7))
+  await tallyAll(db)
+  expect(await live()).toEqual(before)
+  expect((await db('tallies').where({ source: 7 })).length).toBeGreaterThan(0)
+})
+
+test('results are read per source, and the sentence follows the numbers', async () => {
+  const live = await act(db, publisher, 'result.read', { test: round.test, source: 0 })
+  const rehearsed = await act(db, publisher, 'result.read', { test: round.test, source: 7 })
+  expect(live?.rates.map(({ exposed }) => exposed)).toEqual(rehearsed?.rates.map(({ exposed }) => exposed))
+  expect(live?.rates.reduce((sum, { exposed }) => sum + exposed, 0)).toBe(400)
+  expect(live?.sentence).toContain('too early')
+  expect(await act(db, publisher, 'result.read', { test: round.test, source: 8 })).toMatchObject({
+    rates: [{ exposed: 0 }, { exposed: 0 }],
+  })
+})
+
+test('who came is told day by day, with where from, on what, and who left at once, of the site and of one page', async () => {
+  const at = new Date()
+  const came = (visitor: string, source: string, device: string) => ({
+    id: visitor,
+    source: 0,
+    visitor,
+    at,
+    kind: 'page' as const,
+    document: testPage.id,
+    path: '/',
+    pageType: 'Page',
+    arrival: { source, device },
+  })
+  const [one, two] = ['1'.repeat(32), '2'.repeat(32)]
+  const before = await act(db, publisher, 'site.figures', {})
+  const further = { ...came(one, '', ''), id: '3'.repeat(32), document: donePage.id, arrival: null }
+  await writeEvents(db, [came(one, 'search', 'phone'), came(two, 'search', 'computer'), further])
+  await tallyAll(db)
+  const site = await act(db, publisher, 'site.figures', {})
+  const [was, is] = [before.days.at(-1), site.days.at(-1)]
+  if (was === undefined || is === undefined) throw new Error('no days')
+  expect(site.days).toHaveLength(28)
+  expect([is.visitors - was.visitors, is.views - was.views, is.visits - was.visits, is.bounced - was.bounced]).toEqual([
+    2, 3, 2, 1,
+  ])
+  expect(site.sources.find(({ name }) => name === 'search')).toEqual({ name: 'search', visits: 2 })
+  expect(site.devices.map(({ name }) => name)).toEqual(expect.arrayContaining(['phone', 'computer']))
+  const page = await act(db, publisher, 'site.figures', { document: donePage.id })
+  expect(page.days.at(-1)).toMatchObject({ views: 1, visits: 0, bounced: 0 })
+})

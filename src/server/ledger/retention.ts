@@ -1,0 +1,125 @@
+import type { Knex } from 'knex'
+import * as z from 'zod'
+import { fold, unknownVisitor, visitorSchema, type History } from '@/core/ledger'
+import { inTransaction, type Database } from '../database/connect'
+import { rulesFor } from './count'
+import { addToRows } from './rows'
+import { bytesOf, readHistories } from './visitors'
+
+const DAY = 86_400_000
+/** So little at once that whoever counts hardly waits. */
+const VISITORS_AT_ONCE = 100
+
+const visitorRow = z.object({
+  source: z.number(),
+  visitor: z.instanceof(Buffer).transform((bytes) => bytes.toString('hex')),
+})
+
+/**
+ * Takes events away that are older than so many days. What they counted stays: in the rows, and beside them in what is
+ * kept of such events, so that a recount begins there; and of their visitors what is remembered.
+ *
+ * @returns how many events went; 0 when there is nothing more to take away
+ */
+export async function pruneEvents(db: Database, days: number, now: Date): Promise<number> {
+  const before = new Date(now.getTime() - days * DAY)
+  const found: unknown[] = await db('events')
+    .where('at', '<', before)
+    .where({ tallied: 1 })
+    .distinct('source', 'visitor')
+    .limit(VISITORS_AT_ONCE)
+  let gone = 0
+  for (const row of found) {
+    const { source, visitor } = visitorRow.parse(row)
+    gone += await inTransaction(db, (trx) => pruneVisitorEvents(trx, source, visitor, before))
+  }
+  return gone
+}
+
+const nothing: History = { base: unknownVisitor(), counted: [] }
+
+/** Up to a moment, or all of them. @returns how many went */
+async function pruneVisitorEvents(trx: Knex.Transaction, source: number, visitor: string, before: Date): Promise<number> {
+  // Held, so that nobody counts this visitor meanwhile.
+  await trx('ledger_visitors')
+    .where({ source, visitor: bytesOf(visitor) })
+    .forUpdate()
+    .first('last_seq')
+  const { base, counted } = (await readHistories(trx, source, [visitor])).get(visitor) ?? nothing
+  const old = counted.filter(({ event }) => event.at < before)
+  if (old.length === 0) return 0
+  const isLive = source === 0
+  const rules = await rulesFor(
+    trx,
+    isLive,
+    old.map(({ event }) => event),
+    new Map([[visitor, { state: base }]]),
+  )
+  const { after, sums } = fold(base, old, rules, isLive ? 'everything' : 'tests')
+  await addToRows(trx, source, sums.rows(), '_kept')
+  await trx('ledger_visitors')
+    .where({ source, visitor: bytesOf(visitor) })
+    .update({ base: JSON.stringify(z.encode(visitorSchema, after)), base_at: before })
+  return trx('events')
+    .whereIn(
+      'seq',
+      old.map(({ seq }) => seq),
+    )
+    .delete()
+}
+
+/** Forgets visitors of whom nothing was heard for so many days and no event is kept. @returns how many */
+export async function pruneVisitors(db: Knex, days: number, now: Date): Promise<number> {
+  const found: unknown[] = await db('ledger_visitors as v')
+    .where('v.last_at', '<', new Date(now.getTime() - days * DAY))
+    .whereNotExists(db('events as e').whereRaw('e.source = v.source AND e.visitor = v.visitor').select(db.raw('1')))
+    .limit(VISITORS_AT_ONCE)
+    .select('v.source', 'v.visitor')
+  for (const row of found) await forget(db, visitorRow.parse(row))
+  return found.length
+}
+
+async function forget(db: Knex, { source, visitor }: z.infer<typeof visitorRow>): Promise<void> {
+  await db('ledger_visitors')
+    .where({ source, visitor: bytesOf(visitor) })
+    .delete()
+  if (source === 0)
+    await db('firsts')
+      .where({ visitor: bytesOf(visitor) })
+      .delete()
+}
+
+/**
+ * Takes away all that is known of a visitor: what they did, what is remembered of them, and what they sent with forms.
+ * Numbers stay as they are: nobody can be found in a sum.
+ *
+ * @returns how many events and form entries went
+ */
+export async function eraseVisitor(db: Database, visitor: string): Promise<{ events: number; entries: number }> {
+  return inTransaction(db, async (trx) => {
+    const key = bytesOf(visitor)
+    const ever = new Date('9999-12-31T00:00:00Z')
+    const sources: unknown[] = await trx('events').where({ visitor: key }).distinct('source', 'visitor')
+    let events = 0
+    for (const row of sources) events += await pruneVisitorEvents(trx, visitorRow.parse(row).source, visitor, ever)
+    // What has not been counted yet is not counted any more.
+    events += await trx('events').where({ visitor: key }).delete()
+    const entries = await trx('form_entries').where({ visitor: key }).delete()
+    await trx('ledger_visitors').where({ visitor: key }).delete()
+    await trx('firsts').where({ visitor: key }).delete()
+    await trx('orders')
+      .where({ visitor: key })
+      .update({ visitor: bytesOf('0'.repeat(32)) })
+    return { events, entries }
+  })
+}
+
+/** Steps of drafts are for merging what two people do at once; nobody is at it for longer than this. */
+const STEP_DAYS = 30
+
+export async function pruneDraftSteps(db: Knex, now: Date, most = 2000): Promise<number> {
+  return db('draft_steps')
+    .where('at', '<', new Date(now.getTime() - STEP_DAYS * DAY))
+    .limit(most)
+    .delete()
+}

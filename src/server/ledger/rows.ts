@@ -1,0 +1,82 @@
+import type { Knex } from 'knex'
+import { books, type BookName, type KeyOf, type Row, type SumOf } from '@/core/ledger'
+
+interface Table<Name extends BookName> {
+  readonly table: string
+  /** A rehearsal’s rows are its own. */
+  readonly hasSource: boolean
+  readonly columns: Readonly<Record<KeyOf<Name> | SumOf<Name>, string>>
+}
+
+/** Where each book is kept, and in which column what of it: one that is forgotten does not compile. */
+const tables: { readonly [Name in BookName]: Table<Name> } = {
+  tests: {
+    table: 'tallies',
+    hasSource: true,
+    columns: {
+      round: 'round_id',
+      goal: 'goal_id',
+      version: 'version',
+      day: 'day',
+      assigned: 'assigned',
+      exposed: 'exposed',
+      converters: 'converters',
+      conversions: 'conversions',
+      worth: 'worth',
+      worthSquared: 'worth_squared',
+      visits: 'visits',
+      visitsSquared: 'visits_squared',
+      visitsWorth: 'visits_worth',
+    },
+  },
+  site: {
+    table: 'daily',
+    hasSource: false,
+    columns: { subject: 'subject', day: 'day', times: 'times', visitors: 'visitors', worth: 'worth' },
+  },
+  calls: {
+    table: 'call_daily',
+    hasSource: false,
+    columns: {
+      call: 'call_id',
+      day: 'day',
+      document: 'document_id',
+      channel: 'channel',
+      views: 'views',
+      clicks: 'clicks',
+      submissions: 'submissions',
+      worth: 'worth',
+    },
+  },
+}
+
+const bookNames = Object.keys(books) as BookName[]
+
+/** The tables of rows: their keys and their sums as columns, in the order of their book. */
+export const rowTables = bookNames.map((book) => {
+  const { table, hasSource } = tables[book]
+  const columnOf: Readonly<Record<string, string>> = tables[book].columns
+  const named = (names: readonly string[]) => names.map((name) => columnOf[name] ?? name)
+  return { book, table, hasSource, columns: named(books[book].key), sums: named(books[book].sums) }
+})
+
+/**
+ * Rows stand in three places: those that are read; what of them comes from events that are no longer kept; and those that
+ * are being made anew.
+ */
+export type Place = '' | '_kept' | '_anew'
+
+/** Adds to the rows, in one order, so that two who write the same rows wait for each other and do not lock each other out. */
+export async function addToRows(trx: Knex, source: number, rows: readonly Row[], place: Place = ''): Promise<void> {
+  for (const { book, table, hasSource, columns, sums } of rowTables) {
+    const mine = rows.filter((row) => row.book === book)
+    if (mine.length === 0) continue
+    const all = [...(hasSource ? ['source'] : []), ...columns, ...sums]
+    const keyed = mine.map((row) => ({ row, name: row.key.join('\n') })).sort((a, b) => (a.name < b.name ? -1 : 1))
+    await trx.raw(
+      `INSERT INTO ${table}${place} (${all.join(', ')}) VALUES ${keyed.map(() => `(${all.map(() => '?').join(',')})`).join(',')}
+       ON DUPLICATE KEY UPDATE ${sums.map((sum) => `${sum} = ${sum} + VALUES(${sum})`).join(', ')}`,
+      keyed.flatMap(({ row }) => [...(hasSource ? [source] : []), ...row.key, ...row.sums]),
+    )
+  }
+}

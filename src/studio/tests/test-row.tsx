@@ -1,0 +1,43 @@
+'use client'
+
+import Link from 'next/link'
+import type { TestLine } from '@/contract/contract'
+import { readingWords } from '@/core/experiment'
+import { EvidenceLine } from '../results/evidence-line'
+import { count, dayWords, plural } from '../frame/wording'
+
+/** A test in a line: what it says now, and how far it is. */
+export function TestRow({ line }: { line: TestLine }) {
+  return (
+    <article className="test-row">
+      <div>
+        <h3>
+          <Link href={`/tests/${line.id}`}>{line.name}</Link>
+          {line.status === 'running' ? <span className="living">live</span> : null}
+        </h3>
+        {line.drawsNobody === null ? null : <p className="fault">{line.drawsNobody}</p>}
+        <p>{line.sentence ?? draftWords(line)}</p>
+        <p className="quiet">
+          {line.page} · {line.goal ?? 'no goal yet'}
+          {line.startedAt === null ? '' : ` · since ${dayWords(line.startedAt)} · ${plural(line.exposed, 'visitor', 'visitors')}`}
+          {line.status === 'paused' ? ' · paused' : ''}
+        </p>
+      </div>
+      <div className="test-row-end">
+        {line.reading === null ? null : <span className={`reading ${line.reading}`}>{readingWords[line.reading]}</span>}
+        {line.evidence.length > 1 ? <EvidenceLine points={line.evidence} /> : null}
+        {line.reading === 'tooEarly' && line.daysMore !== null && line.status === 'running' ? (
+          <span className="quiet">about {count(line.daysMore)} days left</span>
+        ) : null}
+      </div>
+    </article>
+  )
+}
+
+function draftWords({ readiness, problem }: TestLine): string {
+  const state =
+    readiness === null || readiness.blocks === 0
+      ? 'Ready to start.'
+      : `${plural(readiness.blocks, 'thing is', 'things are')} in the way of a start.`
+  return problem === '' ? state : `${problem} ${state}`
+}
