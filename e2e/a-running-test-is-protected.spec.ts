@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { ask, choose, newVariant, served, sheet, signIn, site, startTest, takeOver, visitor } from './studio'
+import { ask, choose, newVariant, openScreen, served, sheet, signIn, site, startTest, takeOver, visitor } from './studio'
 
 const publish = (page: Page) => page.getByRole('button', { name: 'Publish', exact: true }).click()
 const saved = (page: Page) => expect(page.getByText('draft saved')).toBeVisible()
@@ -9,7 +9,7 @@ test('a form varied by a test is sent in both versions, each as it was shown; wh
   browser,
 }) => {
   await signIn(page, 'ada')
-  await page.goto('/site/contact')
+  await openScreen(page, '/site/contact')
   // The variant asks for a telephone number instead of the e-mail, and leads to another page.
   await sheet(page).getByText('Send us a line').click()
   await newVariant(page)
@@ -55,7 +55,7 @@ test('a form varied by a test is sent in both versions, each as it was shown; wh
   expect(mine.find(({ name }) => name === 'Nelly, Send')).toMatchObject({ email: 'nelly@example.org' })
 
   // Publishing what does not touch the test asks nothing more; what the original shows of it does.
-  await page.goto('/site/contact')
+  await openScreen(page, '/site/contact')
   await sheet(page).locator('h1').click()
   await margin.getByLabel('Words', { exact: true }).fill('Write, or ring the bell')
   await sheet(page).getByText('Send us a line').click()
@@ -78,25 +78,25 @@ test('a form varied by a test is sent in both versions, each as it was shown; wh
   await dialog.getByRole('radio', { name: /open the next round/ }).check()
   await publishNow()
   expect(await (await page.request.get(`${site}/contact`)).text()).toContain('Write us a line')
-  await page.goto(testAddress)
+  await openScreen(page, testAddress)
   await expect(page.getByText(/Round 2,.*going on/)).toBeVisible()
 
   // A goal that it counts is changed: the sheet shows it as it was, and offers the next round.
-  await page.goto('/goals')
+  await openScreen(page, '/goals')
   await page.getByRole('link', { name: 'Looked into the workshops' }).click()
   await page.waitForURL(/\/goals\/./)
   await page.getByLabel('Worth of one conversion').fill('3')
   await expect(page.getByText('goes on counting this goal as it was')).toBeVisible()
   await page.getByRole('button', { name: 'Open its next round' }).click()
   await expect(page.getByText('The next round counts the goal as it is now.')).toBeVisible()
-  await page.goto(testAddress)
+  await openScreen(page, testAddress)
   await expect(page.getByText(/Round 3,.*going on/)).toBeVisible()
   await takeOver(page, 'By telephone')
 })
 
 test('a variant in which the goal can no longer be pressed, or that leads nowhere, does not start', async ({ page }) => {
   await signIn(page)
-  await page.goto('/site/plans')
+  await openScreen(page, '/site/plans')
   await sheet(page).locator('h1').click()
   await newVariant(page)
   await page.getByLabel('Name of the version').fill('Without a way on')

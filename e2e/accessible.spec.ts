@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright'
 import { expect, test, type Page } from '@playwright/test'
-import { sheet, signIn, site } from './studio'
+import { openScreen, sheet, signIn, site } from './studio'
 
 const tags = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']
 
@@ -56,7 +56,7 @@ test.describe('WCAG 2.2 AA, as far as a machine can tell', () => {
     test(`${group} of the studio`, async ({ page }) => {
       await signIn(page, 'ada')
       for (const [path, ready] of Object.entries(screens)) {
-        await page.goto(path)
+        await openScreen(page, path)
         await expect(page.getByText(ready).first()).toBeVisible()
         expect(await violations(page), path).toEqual([])
       }
@@ -64,7 +64,7 @@ test.describe('WCAG 2.2 AA, as far as a machine can tell', () => {
 
   test('the page desk with a part taken', async ({ page }) => {
     await signIn(page, 'ada')
-    await page.goto('/site/home')
+    await openScreen(page, '/site/home')
     await sheet(page).locator('h1').click()
     await expect(page.getByRole('button', { name: 'New variant' })).toBeVisible()
     expect(await violations(page)).toEqual([])

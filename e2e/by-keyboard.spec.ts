@@ -1,9 +1,9 @@
 import { expect, test } from '@playwright/test'
-import { sheet, signIn, writeInPlace } from './studio'
+import { openScreen, openAgain, sheet, signIn, writeInPlace } from './studio'
 
 test('a page is walked, written, varied, compared and brought back by keyboard alone', async ({ page }) => {
   await signIn(page)
-  await page.goto('/site/about')
+  await openScreen(page, '/site/about')
   const title = sheet(page).locator('h1')
   await expect(title).toHaveText('A library with a workshop at the back')
 
@@ -41,7 +41,7 @@ test('a page is walked, written, varied, compared and brought back by keyboard a
   await page.keyboard.press('3')
 
   // What was typed is there after coming back; the version goes away again.
-  await page.reload()
+  await openAgain(page)
   await sheet(page).locator('h1').click()
   await page.getByRole('button', { name: 'Put Variant 1 on the page' }).click()
   await expect(title).toHaveText('Nine hundred instruments, one bench')

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { choose, drag, resting, sheet, signIn, site, untilServed } from './studio'
+import { choose, drag, openScreen, resting, sheet, signIn, site, untilServed } from './studio'
 
 const saved = (page: Page) => expect(page.getByText('draft saved')).toBeVisible()
 const publish = async (page: Page) => {
@@ -20,7 +20,7 @@ test('a page is made from a template, filled, ordered, put into a menu, publishe
   context,
 }) => {
   await signIn(page)
-  await page.goto('/site')
+  await openScreen(page, '/site')
   await page.getByRole('button', { name: 'New page' }).click()
   await page.getByLabel('Title', { exact: true }).fill('Lend us your attic')
   await expect(page.getByLabel('Address', { exact: true })).toHaveValue('/lend-us-your-attic')
@@ -112,7 +112,7 @@ test('a page is made from a template, filled, ordered, put into a menu, publishe
   await expect(page.getByRole('dialog').getByText('The draft changes the address of the page')).toBeVisible()
 
   // The library says where the picture is shown.
-  await page.goto('/site')
+  await openScreen(page, '/site')
   await page.getByText('Media', { exact: true }).click()
   await page.getByRole('button', { name: /^attic/ }).click()
   await expect(page.getByRole('complementary').getByRole('link', { name: 'Lend us your attic' })).toBeVisible()
@@ -120,7 +120,7 @@ test('a page is made from a template, filled, ordered, put into a menu, publishe
 
 test('parts are dragged on the page and in the outline, and copied to another page', async ({ page }) => {
   await signIn(page)
-  await page.goto('/site/gift')
+  await openScreen(page, '/site/gift')
   await sheet(page).locator('h1').click()
   await add(page, 'section')
   await add(page, 'section')
@@ -158,7 +158,7 @@ test('parts are dragged on the page and in the outline, and copied to another pa
   await sheet(page).getByText('Second').click()
   await page.keyboard.press('Control+c')
   await saved(page)
-  await page.goto('/site/contact')
+  await openScreen(page, '/site/contact')
   await sheet(page).locator('h1').click()
   await page.keyboard.press('Control+v')
   await expect(sheet(page).getByText('Second')).toBeVisible()
@@ -174,8 +174,8 @@ test('two people edit one page at once: what does not touch is merged, what does
   await signIn(page)
   const other = await browser.newPage()
   await signIn(other, 'edgar')
-  await page.goto('/site/gift')
-  await other.goto('/site/gift')
+  await openScreen(page, '/site/gift')
+  await openScreen(other, '/site/gift')
   await sheet(page).locator('h1').click()
   await sheet(other).locator('.button').first().click()
   await page.getByLabel('Words', { exact: true }).fill('Hers: give a month')
@@ -202,7 +202,7 @@ test('two people edit one page at once: what does not touch is merged, what does
 
 test('a page from elsewhere comes in as HTML, and what has no place is named', async ({ page }) => {
   await signIn(page)
-  await page.goto('/site')
+  await openScreen(page, '/site')
   const html = '<title>From elsewhere</title><h1>Hello</h1><p>Words</p>\n<table><tr><td>1</td></tr></table>'
   await page
     .getByLabel('File to take over')
@@ -215,7 +215,7 @@ test('a page from elsewhere comes in as HTML, and what has no place is named', a
   await page.getByRole('button', { name: 'As HTML' }).click()
   expect((await download).suggestedFilename()).toMatch(/\.html$/)
 
-  await page.goto('/site')
+  await openScreen(page, '/site')
   await page
     .getByLabel('File to take over')
     .setInputFiles({ name: 'x.json', mimeType: 'application/json', buffer: Buffer.from('{\n"a": }') })

@@ -1,5 +1,5 @@
 import { expect, test, type BrowserContext, type Page } from '@playwright/test'
-import { allCounted, ask, awayFromMidnight, choose, moveUp, reported, served, signIn, site, visitor } from './studio'
+import { allCounted, ask, awayFromMidnight, choose, moveUp, openScreen, reported, served, signIn, site, visitor } from './studio'
 
 interface Counted {
   readonly times: number
@@ -30,7 +30,7 @@ async function publish(page: Page): Promise<string> {
 
 /** Points at something on a page, chooses what counts there, and publishes the goal. */
 async function point(page: Page, onPage: string, at: string | null, counts: string, name: string): Promise<string> {
-  await page.goto('/goals')
+  await openScreen(page, '/goals')
   await page.getByRole('button', { name: 'Point at a goal' }).click()
   const dialog = page.getByRole('dialog')
   await choose(page, 'Page', onPage)
@@ -54,7 +54,7 @@ async function describe(
   name: string,
   fill: () => Promise<void> = () => Promise.resolve(),
 ): Promise<string> {
-  await page.goto('/goals')
+  await openScreen(page, '/goals')
   await page.getByRole('button', { name: 'Describe a goal' }).click()
   await page.waitForURL(/\/goals\/[a-z0-9-]+$/)
   await page.getByLabel('Name of the goal', { exact: true }).fill(name)
@@ -208,7 +208,7 @@ test('every kind of goal is wired, and counts what it says', async ({ page, brow
   // The page, and then the link.
   await becomes('any', { times: 2, visitors: 1 })
   await becomes('way', once)
-  await page.goto(`/goals/${way}`)
+  await openScreen(page, `/goals/${way}`)
   await expect(page.getByRole('region', { name: 'Funnel' })).toContainText('See the instruments')
   await context.close()
 })

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { sheet, signIn } from './studio'
+import { openScreen, sheet, signIn } from './studio'
 
 /*
  * Times on a busy machine are noise: a large page is held against a small one in the same run, and against a limit far
@@ -14,7 +14,7 @@ test('a page with 300 components and 12 variants opens at once, and typing shows
   await page.addInitScript(noteWhenShown, id)
   // By the page's own clock, from the moment at which it was asked for: what looks from outside looks only now and then.
   const opened = async (document: string) => {
-    await page.goto(`/site/${document}`)
+    await openScreen(page, `/site/${document}`)
     const shown = await page.waitForFunction(() => (window as unknown as { shownAfter?: number }).shownAfter)
     return (await shown.jsonValue()) ?? Infinity
   }

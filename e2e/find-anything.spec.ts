@@ -1,9 +1,9 @@
 import { expect, test } from '@playwright/test'
-import { newVariant, sheet, signIn } from './studio'
+import { newVariant, openScreen, sheet, signIn } from './studio'
 
 test('anything is found by its words from every screen, and each screen tells its keys', async ({ page }) => {
   await signIn(page)
-  await page.goto('/notebook')
+  await openScreen(page, '/notebook')
   await expect(page.getByRole('heading', { level: 1, name: 'Notebook' })).toBeVisible()
   await page.keyboard.press('/')
   await expect(page.getByRole('combobox')).toBeFocused()
@@ -42,7 +42,7 @@ test('anything is found by its words from every screen, and each screen tells it
 
 test('two versions stay side by side whatever is selected, until they are set alone again', async ({ page }) => {
   await signIn(page)
-  await page.goto('/site/cello')
+  await openScreen(page, '/site/cello')
   await sheet(page).locator('h1').click()
   await newVariant(page)
   await page.getByRole('button', { name: 'side by side' }).last().click()
@@ -61,7 +61,7 @@ test('two versions stay side by side whatever is selected, until they are set al
 test('the whole site goes out and comes in again without a double, after saying what it does', async ({ page }) => {
   await signIn(page, 'ada')
   const archive = await (await page.request.get('/api/archive')).body()
-  await page.goto('/site')
+  await openScreen(page, '/site')
   await page.getByLabel('Archive to load').setInputFiles({ name: 'site.zip', mimeType: 'application/zip', buffer: archive })
   const dialog = page.getByRole('dialog', { name: 'What loading this does' })
   await expect(dialog.getByText('all of it is here already')).toBeVisible()
@@ -73,11 +73,11 @@ test.describe('at 200% of a small window', () => {
   test('everything is in reach and nothing scrolls sideways', async ({ page }) => {
     await signIn(page)
     for (const path of ['/', '/tests', '/site/plans', '/site/main-menu', '/site/ask-reserve-instrument']) {
-      await page.goto(path)
+      await openScreen(page, path)
       await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
       expect([path, await page.evaluate(() => document.documentElement.scrollWidth)]).toEqual([path, 640])
     }
-    await page.goto('/site/plans')
+    await openScreen(page, '/site/plans')
     for (const name of ['Publish', 'Undo', 'Outline'])
       await expect(page.getByRole('button', { name, exact: true })).toBeInViewport()
   })

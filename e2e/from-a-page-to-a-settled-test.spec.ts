@@ -1,12 +1,12 @@
 import { expect, test, type BrowserContext } from '@playwright/test'
-import { reported, sheet, signIn, site, untilServed, visitor, writeInPlace } from './studio'
+import { openScreen, reported, sheet, signIn, site, untilServed, visitor, writeInPlace } from './studio'
 
 const ORIGINAL = 'Borrow an instrument. Keep it as long as you play.'
 const SHORTER = 'Rent by the month. Play for life.'
 
 const headingFor = async (context: BrowserContext) => {
   const page = context.pages()[0] ?? (await context.newPage())
-  await page.goto('/')
+  await openScreen(page, '/')
   return { page, words: await page.locator('h1').innerText() }
 }
 
@@ -14,7 +14,7 @@ test('an editor tests the main heading, reads the result, takes the variant over
   await signIn(page)
 
   // A variant of the main heading, its words changed in place; and a second one left as it is.
-  await page.goto('/site/home')
+  await openScreen(page, '/site/home')
   await sheet(page).locator('h1').click()
   await page.getByRole('button', { name: 'New variant' }).click()
   await expect(page.getByLabel('Name of the version')).toHaveValue('Variant 1')
@@ -97,7 +97,7 @@ test('an editor tests the main heading, reads the result, takes the variant over
   await page.getByRole('button', { name: 'Send the visitors' }).click()
   await expect(page.getByText('All of 20,000 simulated visitors over 21 days have come')).toBeVisible({ timeout: 120_000 })
   await expect(page.getByTestId('rehearsal-sentence')).toContainText('‘By the month’ is better')
-  await page.goto(testAddress)
+  await openScreen(page, testAddress)
   await expect(page.getByTestId('live-sentence')).toContainText('too early')
   await expect.poll(reached).toBe(1)
 
@@ -124,7 +124,7 @@ test('an editor tests the main heading, reads the result, takes the variant over
   await expect(picture('By the month')).toHaveText(SHORTER)
 
   // And back.
-  await page.goto(testAddress)
+  await openScreen(page, testAddress)
   await page.getByRole('button', { name: 'Take the decision back' }).click()
   await page.getByRole('button', { name: 'Take it back' }).click()
   await expect(page.getByRole('button', { name: 'Keep the original' })).toBeVisible()

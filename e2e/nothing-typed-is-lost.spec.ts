@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { ask, sheet, signIn } from './studio'
+import { ask, openScreen, openAgain, sheet, signIn } from './studio'
 
 type Opened = { document: { nodes: Record<string, { props: Record<string, string> }> }; lock: number }
 const saved = (page: Page) => expect(page.getByText('draft saved')).toBeVisible()
@@ -14,7 +14,7 @@ async function select(page: Page, words: string, field: string) {
 
 test('what is typed while nothing answers is kept over a reload, and saved by itself when something does', async ({ page }) => {
   await signIn(page)
-  await page.goto('/site/schools')
+  await openScreen(page, '/site/schools')
   const field = await select(page, 'Forty-one schools so far', 'Words')
   await page.route('**/api/document.edit', (route) => route.abort())
   await field.fill('')
@@ -30,7 +30,7 @@ test('what is typed while nothing answers is kept over a reload, and saved by it
   await expect(page.getByRole('dialog', { name: 'Leave with something unsaved?' })).toBeVisible()
   await page.getByRole('button', { name: 'Stay' }).click()
   const asked = page.waitForEvent('dialog').then((dialog) => dialog.accept())
-  await page.reload()
+  await openAgain(page)
   await asked
   await expect(sheet(page).getByText('Forty-two schools so far').first()).toBeVisible()
   await expect(page.getByText('not saved yet')).toBeVisible()
@@ -51,7 +51,7 @@ const nodeWith = async (page: Page, words: string) =>
 
 test('what cannot be kept is said at its field, in a variant too, and everything else is saved', async ({ page }) => {
   await signIn(page)
-  await page.goto('/site/schools')
+  await openScreen(page, '/site/schools')
   await sheet(page).getByText('Write to us').click()
   const margin = page.getByRole('complementary')
   const outside = async (text: string) => {
@@ -90,7 +90,7 @@ test('two people in different fields of one test sheet meet, as on a page', asyn
   await signIn(other, 'edgar')
   const { lines } = await ask<{ lines: { id: string; status: string }[] }>(page, 'test.list', {})
   const draft = lines.find(({ status }) => status === 'draft')?.id ?? ''
-  for (const each of [page, other]) await each.goto(`/tests/${draft}`)
+  for (const each of [page, other]) await openScreen(each, `/tests/${draft}`)
   const expected = other.getByLabel('Expected')
   await page.getByLabel('The problem').fill('Nobody reads the customers’ voices.')
   await expected.fill('More of them book a lesson.')

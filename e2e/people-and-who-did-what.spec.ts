@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { signIn, studio } from './studio'
+import { openScreen, openAgain, signIn, studio } from './studio'
 
 // Her own for each run, so that the same demo can be run against again.
 const who = `Nora ${Date.now() % 100_000}`
@@ -13,7 +13,7 @@ test('somebody is invited, comes in by the link, gets another role, is signed ou
   await signIn(page, 'ada')
   const roleIn = (role: string) =>
     page.locator('.ant-select-dropdown:visible .ant-select-item-option', { hasText: `${role}: ` }).click()
-  await page.goto('/settings/people')
+  await openScreen(page, '/settings/people')
   await page.getByLabel('Name', { exact: true }).fill(who)
   await page.getByLabel('E-mail').fill(email)
   await page.getByRole('button', { name: 'Make the invitation' }).click()
@@ -41,7 +41,7 @@ test('somebody is invited, comes in by the link, gets another role, is signed ou
   await late.close()
 
   // One's own password is changed by whoever knows it; a wrong one is said at once, and changes nothing.
-  await nora.goto('/settings/me')
+  await openScreen(nora, '/settings/me')
   const change = async (current: string, next: string) => {
     await nora.getByLabel('The one you have now').fill(current)
     await nora.getByLabel('The new one', { exact: true }).fill(next)
@@ -54,14 +54,14 @@ test('somebody is invited, comes in by the link, gets another role, is signed ou
   await expect(nora.getByText('Changed. Every other browser is signed out.')).toBeVisible()
 
   // An editor is refused what a publisher may; with the other role it is allowed at once.
-  await nora.goto('/settings/people')
+  await openScreen(nora, '/settings/people')
   await expect(nora).toHaveURL(/settings$/)
-  await nora.goto('/site/gift')
+  await openScreen(nora, '/site/gift')
   await expect(nora.getByRole('button', { name: 'Publish', exact: true })).toBeVisible()
   await page.getByLabel(`Role of ${who}`).click()
   await roleIn('publisher')
   await expect(page.getByText(`${who} has another role now.`)).toBeVisible()
-  await nora.goto('/')
+  await openScreen(nora, '/')
   await nora.getByText(who).first().click()
   await expect(nora.getByText('publisher', { exact: false }).first()).toBeVisible()
 
@@ -69,7 +69,7 @@ test('somebody is invited, comes in by the link, gets another role, is signed ou
   const row = page.getByRole('row', { name: new RegExp(who) })
   await row.getByRole('button', { name: 'Sign out everywhere' }).click()
   await expect(page.getByText(`${who} is signed out everywhere.`)).toBeVisible()
-  await nora.goto('/tests')
+  await openScreen(nora, '/tests')
   await expect(nora).toHaveURL(/sign-in/)
 
   // Forgotten: the link goes by mail, which the stand-in keeps.
@@ -79,7 +79,7 @@ test('somebody is invited, comes in by the link, gets another role, is signed ou
   await nora.getByLabel('E-mail').fill(email)
   await nora.getByRole('button', { name: 'Send me a link' }).click()
   await expect(nora.getByText('on its way to them')).toBeVisible()
-  await page.reload()
+  await openAgain(page)
   await expect(page.getByRole('complementary').getByText(`A new password, to ${email}`)).toBeVisible()
 
   await page
@@ -95,7 +95,7 @@ test('somebody is invited, comes in by the link, gets another role, is signed ou
   await roleIn('editor')
   await expect(page.getByText('This is the last administrator.', { exact: false })).toBeVisible()
 
-  await page.goto('/settings/trail')
+  await openScreen(page, '/settings/trail')
   await page.getByLabel('Search in who did what').fill(who)
   await page.getByLabel('Search in who did what').press('Enter')
   for (const words of ['invited', 'used a link to set a password', 'asked for a link to a new password'])

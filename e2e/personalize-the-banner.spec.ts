@@ -1,9 +1,9 @@
 import { expect, test } from '@playwright/test'
-import { sheet, signIn, untilServed, visitor } from './studio'
+import { openScreen, sheet, signIn, untilServed, visitor } from './studio'
 
 test('people who saw an instrument get another banner than people who did not', async ({ page, browser }) => {
   await signIn(page)
-  await page.goto('/site/home')
+  await openScreen(page, '/site/home')
   await sheet(page)
     .locator('[data-n="home-banner"]')
     .click({ position: { x: 12, y: 12 } })

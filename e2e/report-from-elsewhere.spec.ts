@@ -1,7 +1,7 @@
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { expect, test, type Page } from '@playwright/test'
-import { allCounted, ask, awayFromMidnight, signIn, site, visitor } from './studio'
+import { allCounted, ask, awayFromMidnight, openScreen, signIn, site, visitor } from './studio'
 
 /** A shop's receipt: a page of another origin that carries a snippet. */
 async function receipt(snippet: () => string): Promise<{ origin: string; server: Server }> {
@@ -22,14 +22,14 @@ test('a page elsewhere reports by a snippet with its key, for the visitor who wa
   let snippet = ''
   const { origin, server } = await receipt(() => snippet)
   await signIn(page, 'ada')
-  await page.goto('/settings')
+  await openScreen(page, '/settings')
   await page.getByLabel('What the key is for').fill('The receipt of the shop')
   await page.getByLabel('Origin', { exact: true }).fill(origin)
   await page.getByRole('button', { name: 'Make a key' }).click()
   const key = await page.locator('.key-said').innerText()
   expect(key.length).toBeGreaterThan(20)
 
-  await page.goto('/goals/played')
+  await openScreen(page, '/goals/played')
   await expect(page.getByText('Nothing has been seen from it yet.')).toBeVisible()
   snippet = (await page.getByLabel('Snippet').innerText()).replaceAll('YOUR-KEY', key)
   const before = await reached(page, 'played')
@@ -52,7 +52,7 @@ test('a page elsewhere reports by a snippet with its key, for the visitor who wa
   await expect.poll(() => reached(page, 'played')).toBe(before + 1)
   await expect(page.getByText('It has been seen')).toBeVisible()
 
-  await page.goto('/settings')
+  await openScreen(page, '/settings')
   const row = page.getByRole('row', { name: new RegExp(origin) })
   await row.getByRole('button', { name: 'Take it back' }).click()
   await expect(row).toContainText('taken back')

@@ -4,7 +4,7 @@ import { signedPass, type Signer } from '@/core/letter'
 import { connect } from '@/server/database/connect'
 import { readLetterKey } from '@/server/stores/settings'
 import { signerWith } from '@/serving/signer'
-import { ask, choose, sheet, signIn, site, visitor } from './studio'
+import { ask, choose, openScreen, sheet, signIn, site, visitor } from './studio'
 
 /** As the server signs: only who has its key can make a link that is believed. */
 async function signer(): Promise<Signer> {
@@ -19,7 +19,7 @@ test('a newsletter is written, looked at in each variant, sent, and what its rea
   browser,
 }) => {
   await signIn(page)
-  await page.goto('/site')
+  await openScreen(page, '/site')
   await page.getByText('Newsletters', { exact: true }).click()
   await page.getByRole('button', { name: 'New newsletter' }).click()
   await page.getByLabel('Subject', { exact: true }).fill('Strings by post')
@@ -82,7 +82,7 @@ test('a newsletter is written, looked at in each variant, sent, and what its rea
   expect(decodeURIComponent(kept?.value ?? '')).toContain(version)
   await context.close()
 
-  await page.goto('/site/ask-trial-lesson')
+  await openScreen(page, '/site/ask-trial-lesson')
   const row = page.getByRole('row', { name: /^Pressed/ })
   await expect(row).toBeVisible()
   const pressed = async () =>
@@ -90,7 +90,7 @@ test('a newsletter is written, looked at in each variant, sent, and what its rea
   await expect.poll(async () => (await pressed()).every((figure) => figure > 20)).toBe(true)
   const [onPages = 0, inLetters = 0, together = 0] = await pressed()
   expect(onPages + inLetters).toBe(together)
-  await page.goto('/site')
+  await openScreen(page, '/site')
   await page.getByText('Newsletters', { exact: true }).click()
   await expect(page.getByRole('row', { name: /Strings by post/ }).first()).toContainText('600')
 })

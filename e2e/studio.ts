@@ -25,12 +25,28 @@ export async function ask<Answer>(page: Page, action: string, data: object): Pro
 type Cookies = Awaited<ReturnType<BrowserContext['cookies']>>
 const sessions = new Map<string, Cookies>()
 
+/**
+ * Opens an address of the studio, and resolves when the screen answers: what the server drew takes no press and no key
+ * until the code behind it has come, which takes its time where everything is busy.
+ */
+export async function openScreen(page: Page, address: string): Promise<void> {
+  await page.goto(address)
+  await answers(page)
+}
+
+export async function openAgain(page: Page): Promise<void> {
+  await page.reload()
+  await answers(page)
+}
+
+const answers = (page: Page) => expect(page.locator('.frame:not([inert]), main.sign-in')).toBeVisible()
+
 /** Signs in by hand the first time, and goes on with that session after it: signing in has a test of its own. */
 export async function signIn(page: Page, who: 'wilma' | 'edgar' | 'ada' = 'wilma'): Promise<void> {
   const known = sessions.get(who)
   if (known !== undefined) {
     await page.context().addCookies(known)
-    await page.goto('/')
+    await openScreen(page, '/')
     await expect(page.getByRole('heading', { name: /Today|Upbeat Sprig/ })).toBeVisible()
     if (await page.getByRole('heading', { name: 'Today' }).isVisible()) return
   }

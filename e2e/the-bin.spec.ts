@@ -1,9 +1,9 @@
 import { expect, test } from '@playwright/test'
-import { choose, served, sheet, signIn, site } from './studio'
+import { choose, openScreen, served, sheet, signIn, site } from './studio'
 
 test('a page is thrown away with a redirect, and brought back from the bin', async ({ page }) => {
   await signIn(page)
-  await page.goto('/site/gift')
+  await openScreen(page, '/site/gift')
   await expect(sheet(page).locator('h1')).toBeVisible()
   const title = await page.locator('.page-bar h1').innerText()
   await page.getByRole('button', { name: 'Publish', exact: true }).click()
@@ -28,6 +28,6 @@ test('a page is thrown away with a redirect, and brought back from the bin', asy
   await page.getByRole('button', { name: `Bring “${title}” back` }).click()
   await expect(page.getByText('It is back, as a draft.')).toBeVisible()
   await expect(page.getByText('Nothing is in the bin.')).toBeVisible()
-  await page.goto('/site/gift')
+  await openScreen(page, '/site/gift')
   await expect(page.locator('.page-bar').getByText('not published')).toBeVisible()
 })

@@ -1,11 +1,25 @@
 import { expect, test } from '@playwright/test'
-import { ask, choose, drag, foundBy, resting, served, newVariant, sheet, signIn, site, startTest, takeOver } from './studio'
+import {
+  ask,
+  choose,
+  drag,
+  foundBy,
+  newVariant,
+  openScreen,
+  resting,
+  served,
+  sheet,
+  signIn,
+  site,
+  startTest,
+  takeOver,
+} from './studio'
 
 /* Each kind of thing is varied, started, seen by visitors in both versions, and taken over. */
 
 test('a component is laid out otherwise, and one is replaced by another type', async ({ page }) => {
   await signIn(page)
-  await page.goto('/site/workshop-strings')
+  await openScreen(page, '/site/workshop-strings')
   await sheet(page).locator('h2').first().click()
   await newVariant(page)
   await page.getByText('With a line below').click()
@@ -24,7 +38,7 @@ test('a component is laid out otherwise, and one is replaced by another type', a
 
 test('a section is left away, and another one stands elsewhere', async ({ page }) => {
   await signIn(page)
-  await page.goto('/tests/t-12')
+  await openScreen(page, '/tests/t-12')
   await page.getByRole('button', { name: 'Start the test' }).click()
   await expect(page.getByText('The test is running.')).toBeVisible()
   await expect.poll(() => foundBy('/', /(We had a cello in the hall)/g)).toEqual(['', 'We had a cello in the hall'])
@@ -32,7 +46,7 @@ test('a section is left away, and another one stands elsewhere', async ({ page }
   await expect.poll(() => foundBy('/', /(We had a cello in the hall)/g, 6)).toEqual([''])
 
   // A place is changed by keyboard: the section with the price’s questions comes before the prices.
-  await page.goto('/site/plans')
+  await openScreen(page, '/site/plans')
   await sheet(page)
     .locator('[data-n="plans-faq"]')
     .click({ position: { x: 5, y: 5 } })
@@ -50,7 +64,7 @@ test('a section is left away, and another one stands elsewhere', async ({ page }
 
 test('parts are tested in combination, and one combination is left out', async ({ page }) => {
   await signIn(page)
-  await page.goto('/site/harp')
+  await openScreen(page, '/site/harp')
   await sheet(page).locator('[data-n="harp-title"]').click()
   await newVariant(page)
   await page.getByLabel('Name of the version').fill('Longer')
@@ -92,7 +106,7 @@ test('a variant is written in while it is being made; on the sheet of the test a
   page,
 }) => {
   await signIn(page)
-  await page.goto('/site/clarinet')
+  await openScreen(page, '/site/clarinet')
   await page.route('**/api/version.create', async (route) => {
     await new Promise((later) => setTimeout(later, 1500))
     await route.continue()
@@ -130,7 +144,7 @@ test('a variant is written in while it is being made; on the sheet of the test a
 
 test('a whole page begins from another one and keeps its address', async ({ page }) => {
   await signIn(page)
-  await page.goto('/site/workshop-accordion')
+  await openScreen(page, '/site/workshop-accordion')
   await page.getByRole('button', { name: 'Settings of the page' }).click()
   await newVariant(page)
   await choose(page, 'Begin from', 'A letter to schools')
@@ -158,7 +172,7 @@ test('a whole page begins from another one and keeps its address', async ({ page
 
 test('a style is checked while it is typed, shown on the pages it is for, and confined to its part', async ({ page }) => {
   await signIn(page)
-  await page.goto('/site')
+  await openScreen(page, '/site')
   await page.getByText('Styles', { exact: true }).click()
   await page.getByRole('button', { name: 'New style' }).click()
   await page.getByLabel('Title', { exact: true }).fill('Titles of the workshops')
@@ -199,7 +213,7 @@ test('a style is checked while it is typed, shown on the pages it is for, and co
 
 test('a shared component varies in every place, and a place keeps what is its own', async ({ page }) => {
   await signIn(page)
-  await page.goto('/tests/t-15')
+  await openScreen(page, '/tests/t-15')
   await expect(page.getByText('shown on 2 pages')).toBeVisible()
   await page.getByRole('button', { name: 'Start the test' }).click()
   await expect(page.getByText('The test is running.')).toBeVisible()
@@ -213,7 +227,7 @@ test('a shared component varies in every place, and a place keeps what is its ow
 
 test('a menu is ordered by keyboard and by dragging, renamed, deepened, and seen in the real header', async ({ page }) => {
   await signIn(page)
-  await page.goto('/site/main-menu')
+  await openScreen(page, '/site/main-menu')
   await newVariant(page)
   await expect(page.getByLabel('Name of the version')).toHaveValue('Variant 1')
   const entries = page.getByRole('tree', { name: 'Entries of the menu' })
@@ -259,7 +273,7 @@ test('a menu is ordered by keyboard and by dragging, renamed, deepened, and seen
 
 test('a call to action varies wherever it stands; a variant is turned off and another added while it runs', async ({ page }) => {
   await signIn(page)
-  await page.goto('/site/ask-sunday-letter')
+  await openScreen(page, '/site/ask-sunday-letter')
   await expect(page.getByRole('heading', { name: 'Stands on' })).toBeVisible()
   await newVariant(page)
   await page.getByLabel('Title', { exact: true }).fill('A letter with a tune in it')
@@ -286,7 +300,7 @@ test('a call to action varies wherever it stands; a variant is turned off and an
 
 test('an article is listed under another title and teaser', async ({ page }) => {
   await signIn(page)
-  await page.goto('/site/article-ten-minutes')
+  await openScreen(page, '/site/article-ten-minutes')
   await page.getByRole('button', { name: 'Settings of the page' }).click()
   await newVariant(page)
   await page.getByLabel('Title where it is listed').fill('What a kitchen timer can do')
@@ -308,7 +322,7 @@ test('an article is listed under another title and teaser', async ({ page }) => 
 
 test('one route is tested against another: no circle, parameters kept, the canonical page named', async ({ page, browser }) => {
   await signIn(page)
-  await page.goto('/site/workshops')
+  await openScreen(page, '/site/workshops')
   await page.getByRole('button', { name: 'Settings of the page' }).click()
   await newVariant(page)
   await choose(page, 'Sends its visitors to', 'For schools')
@@ -354,19 +368,19 @@ test('a script is for administrators, off by default, named by readiness, and ru
   browser,
 }) => {
   await signIn(page)
-  await page.goto('/tests/t-16')
+  await openScreen(page, '/tests/t-16')
   await expect(page.getByText('brings a script, and scripts are switched off')).toBeVisible()
   await expect(page.getByRole('button', { name: 'Start the test' })).toBeDisabled()
-  await page.goto('/settings')
+  await openScreen(page, '/settings')
   const scripts = page.getByRole('switch', { name: 'Scripts in variants may run' })
   await expect(scripts).toBeDisabled()
   await page.context().clearCookies()
 
   await signIn(page, 'ada')
-  await page.goto('/settings')
+  await openScreen(page, '/settings')
   await scripts.click()
   await expect(scripts).toHaveAttribute('aria-checked', 'true')
-  await page.goto('/tests/t-16')
+  await openScreen(page, '/tests/t-16')
   await expect(page.getByText('runs a script of its own')).toBeVisible()
   await page.getByRole('button', { name: 'Start the test' }).click()
   await expect(page.getByText('The test is running.')).toBeVisible()
@@ -389,7 +403,7 @@ test('a script is for administrators, off by default, named by readiness, and ru
   expect(policy).toMatch(/script-src 'self' 'sha256-/)
   await takeOver(page, 'With free places')
   await expect.poll(() => foundBy('/workshops', /(Two places are free)/g, 3)).toEqual(['Two places are free'])
-  await page.goto('/settings')
+  await openScreen(page, '/settings')
   await scripts.click()
   await expect(scripts).toHaveAttribute('aria-checked', 'false')
   await expect.poll(() => foundBy('/workshops', /(Two places are free)/g, 3)).toEqual([''])

@@ -1,15 +1,15 @@
 import { expect, test } from '@playwright/test'
-import { sheet, signIn } from './studio'
+import { openScreen, sheet, signIn } from './studio'
 
 const studio = `http://localhost:${process.env.STUDIO_PORT ?? '4100'}`
 
 test('an editor prepares everything and puts nothing live', async ({ page }) => {
   await signIn(page, 'edgar')
-  await page.goto('/tests/t-5')
+  await openScreen(page, '/tests/t-5')
   await expect(page.getByRole('button', { name: 'Start the test' })).toBeDisabled()
-  await page.goto('/tests/t-3')
+  await openScreen(page, '/tests/t-3')
   await expect(page.getByRole('button', { name: 'Keep the original' })).toBeDisabled()
-  await page.goto('/site/gift')
+  await openScreen(page, '/site/gift')
   await expect(sheet(page).locator('h1')).toBeVisible()
   await expect(page.getByRole('button', { name: 'Publish', exact: true })).toBeDisabled()
 
@@ -26,7 +26,7 @@ test('an editor prepares everything and puts nothing live', async ({ page }) => 
 
 test('a goal is made by pointing at a button, without leaving the test', async ({ page }) => {
   await signIn(page, 'edgar')
-  await page.goto('/tests/t-5')
+  await openScreen(page, '/tests/t-5')
   await page.getByRole('button', { name: 'Make a goal by pointing' }).click()
   const frame = page.frameLocator('iframe[title="Point at the goal"]')
   await frame.locator('h1').click()
@@ -61,7 +61,7 @@ test('no other site can act for an editor, nobody unknown can act at all, and no
 })
 
 test('whoever is not signed in is sent to sign in, and a wrong password is said plainly', async ({ page }) => {
-  await page.goto('/tests')
+  await openScreen(page, '/tests')
   await expect(page).toHaveURL(/sign-in/)
   await page.getByLabel('E-mail').fill('nobody@pinemoth.example')
   await page.getByLabel('Password').fill('wrong')
