@@ -22,7 +22,7 @@ const config = [
     files: ['src/core/**/*.ts'],
     ignores: ['src/core/**/*.test.ts'],
     rules: {
-      'no-restricted-imports': ['error', { patterns: ['react*', 'next*', 'knex', 'antd', 'node:*', 'fs', 'path'] }],
+      'no-restricted-imports': ['error', { patterns: ['react*', 'next*', 'knex', 'node:*', 'fs', 'path'] }],
       'no-restricted-properties': [
         'error',
         { object: 'Math', property: 'random', message: 'Pass randomness in.' },

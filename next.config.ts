@@ -9,7 +9,6 @@ const config: NextConfig = {
       // Cleaning rich text never reads style attributes, so a browser need not carry the parser for them.
       postcss: { browser: './src/components/no-style-parser.ts' },
       domutils: { browser: './src/components/no-serializer.ts' },
-      '@rc-component/async-validator': { browser: './src/components/no-validator.ts' },
       // Only the server draws markup; a browser keeps the page live instead.
       'react-dom/server': { browser: './src/studio/desk/no-markup.ts' },
     },

@@ -6,7 +6,7 @@ const SHORTER = 'Rent by the month. Play for life.'
 
 const headingFor = async (context: BrowserContext) => {
   const page = context.pages()[0] ?? (await context.newPage())
-  await openScreen(page, '/')
+  await page.goto('/')
   return { page, words: await page.locator('h1').innerText() }
 }
 

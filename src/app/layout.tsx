@@ -1,27 +1,26 @@
-import { AntdRegistry } from '@ant-design/nextjs-registry'
 import '@fontsource-variable/atkinson-hyperlegible-next'
 import '@fontsource-variable/bricolage-grotesque'
 import type { Metadata } from 'next'
-import { headers } from 'next/headers'
+import { connection } from 'next/server'
 import type { ReactNode } from 'react'
 import { siteOrigin } from '@/serving/addresses'
 import { identityNow } from './identity-now'
 import { Studio } from '@/studio/frame/studio'
+import '@/studio/controls/controls.css'
 import '@/studio/studio.css'
 
 export const metadata: Metadata = { title: { default: 'Upbeat Sprig', template: '%s · Upbeat Sprig' } }
 
 export default async function Layout({ children }: { children: ReactNode }) {
-  const nonce = (await headers()).get('x-nonce') ?? undefined
+  // Drawn for each request: what its scripts are let in by is new each time.
+  await connection()
   const { identity, timeZone } = await identityNow()
   return (
     <html lang="en">
       <body>
-        <AntdRegistry>
-          <Studio siteAddress={siteOrigin()} identity={identity} timeZone={timeZone} nonce={nonce}>
-            {children}
-          </Studio>
-        </AntdRegistry>
+        <Studio siteAddress={siteOrigin()} identity={identity} timeZone={timeZone}>
+          {children}
+        </Studio>
       </body>
     </html>
   )

@@ -1,6 +1,8 @@
 'use client'
 
-import { Button, Input, Segmented } from 'antd'
+import { TextField } from '../controls/fields'
+import { OneOf } from '../controls/choices'
+import { Button } from '../controls/button'
 import Link from 'next/link'
 import { useState } from 'react'
 import type { CallLine } from '@/contract/contract'
@@ -30,7 +32,7 @@ export function CallList({ chosen, choose }: { chosen: string | null; choose: (l
         <CampaignChoice value={campaign} none="Every campaign" change={setCampaign} />
         <label className="day">
           From
-          <Input
+          <TextField
             type="date"
             value={days.from}
             max={days.to}
@@ -39,9 +41,14 @@ export function CallList({ chosen, choose }: { chosen: string | null; choose: (l
         </label>
         <label className="day">
           to
-          <Input type="date" value={days.to} min={days.from} onChange={({ target }) => setDays({ ...days, to: target.value })} />
+          <TextField
+            type="date"
+            value={days.to}
+            min={days.from}
+            onChange={({ target }) => setDays({ ...days, to: target.value })}
+          />
         </label>
-        <Segmented<Channel>
+        <OneOf<Channel>
           aria-label="Channel"
           value={channel}
           options={[
@@ -49,7 +56,7 @@ export function CallList({ chosen, choose }: { chosen: string | null; choose: (l
             { value: 'page', label: 'On pages' },
             { value: 'newsletter', label: 'In newsletters' },
           ]}
-          onChange={setChannel}
+          change={setChannel}
         />
         <Button
           className="end"

@@ -1,6 +1,7 @@
 'use client'
 
-import { Button, Modal } from 'antd'
+import { useQuestions, type AskFirst } from '../controls/questions'
+import { Button } from '../controls/button'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { useEffect, useMemo, useState, type ReactNode } from 'react'
@@ -25,11 +26,11 @@ import { isLocked } from './version-notes'
 /** What every screen that edits a document has: the editing itself, versions, and the way to publishing. */
 export function useDesk(account: AccountView, view: DocumentView, refetch: () => void) {
   const message = useMessages()
-  const [modal, questions] = Modal.useModal()
+  const [askFirst, questions] = useQuestions()
   const [editing] = useState(() => createEditing(view, account.id))
   const state = useStore(editing.store)
   useEffect(() => editing.accept(view), [editing, view])
-  useLeaving(editing, modal)
+  useLeaving(editing, askFirst)
   const { document, versions, onPage } = state
   const shown = useMemo(() => shownDocument({ document, versions, onPage }), [document, versions, onPage])
   const version = versions.find(({ id }) => id === onPage)
@@ -68,7 +69,7 @@ export function useDesk(account: AccountView, view: DocumentView, refetch: () =>
     const effects = await talk('document.effects', { document: document.id }).catch(failed)
     if (effects === undefined) return
     const chosen = usualOutcomes(effects.tests)
-    modal.confirm({
+    askFirst({
       title: `Publish “${titleOf(document)}”?`,
       content: (
         <>
@@ -76,11 +77,10 @@ export function useDesk(account: AccountView, view: DocumentView, refetch: () =>
           <TouchedTests tests={effects.tests} chosen={chosen} />
         </>
       ),
-      okText: 'Publish',
-      cancelText: 'Not now',
-      icon: null,
-      width: effects.tests.length === 0 ? undefined : 560,
-      onOk: () => publish.mutate({ document: document.id, lock, tests: outcomesOf(chosen) }, { onError: failed }),
+      act: 'Publish',
+
+      wide: effects.tests.length === 0 ? undefined : 560,
+      go: () => publish.mutate({ document: document.id, lock, tests: outcomesOf(chosen) }, { onError: failed }),
     })
   }
   const write = (node: NodeId, prop: string, value: PropValue, done: boolean) => {
@@ -115,7 +115,7 @@ export function useDesk(account: AccountView, view: DocumentView, refetch: () =>
 export type Desk = ReturnType<typeof useDesk>
 
 /** Nobody leaves with something unsaved without being asked, by a link or by closing; a network that is back is used. */
-function useLeaving(editing: Editing, modal: ReturnType<typeof Modal.useModal>[0]) {
+function useLeaving(editing: Editing, askFirst: AskFirst) {
   const router = useRouter()
   useEffect(() => editing.recover(), [editing])
   useEffect(() => {
@@ -131,13 +131,13 @@ function useLeaving(editing: Editing, modal: ReturnType<typeof Modal.useModal>[0
       const go = () => router.push(link.pathname + link.search)
       void editing.flush().then(() => {
         if (!editing.hasUnsent()) return go()
-        modal.confirm({
+        askFirst({
           title: 'Leave with something unsaved?',
           content: 'Your last change could not be saved. It is kept in this browser, and there when you open this again.',
-          okText: 'Leave',
-          cancelText: 'Stay',
-          icon: null,
-          onOk: go,
+          act: 'Leave',
+          otherwise: 'Stay',
+
+          go: go,
         })
       })
     }
@@ -151,7 +151,7 @@ function useLeaving(editing: Editing, modal: ReturnType<typeof Modal.useModal>[0
       document.removeEventListener('click', following, true)
       void editing.flush()
     }
-  }, [editing, modal, router])
+  }, [editing, askFirst, router])
 }
 
 /** What can be done on every desk, by name. */
@@ -207,10 +207,10 @@ export function DeskBar({ account, desk, tools }: { account: AccountView; desk: 
       </Button>
       {!variesItself(view.document) ? null : (
         <Button
-          type="primary"
+          look="primary"
           disabled={!may || isAsPublished}
           title={may ? undefined : 'Only a publisher can publish.'}
-          loading={desk.publishing}
+          busy={desk.publishing}
           onClick={() => void desk.askToPublish()}
         >
           Publish

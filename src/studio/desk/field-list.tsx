@@ -1,6 +1,8 @@
 'use client'
 
-import { Input, Segmented, Select, Switch } from 'antd'
+import { TextArea, TextField } from '../controls/fields'
+import { Choice, OneOf, Switch } from '../controls/choices'
+import { FindChoice } from '../controls/find-choice'
 import dynamic from 'next/dynamic'
 import type { ContentDocument, ContentNode, PropValue } from '@/core/document'
 import type { NodeId } from '@/core/ids'
@@ -90,17 +92,9 @@ function Control({ id, field, value, disabled, surroundings, content, change, al
   const text = String(value)
   switch (field.control) {
     case 'line':
-      return <Input id={id} value={text} disabled={disabled} onChange={({ target }) => change(target.value)} />
+      return <TextField id={id} value={text} disabled={disabled} onChange={({ target }) => change(target.value)} />
     case 'lines':
-      return (
-        <Input.TextArea
-          id={id}
-          value={text}
-          disabled={disabled}
-          autoSize={{ minRows: 2, maxRows: 8 }}
-          onChange={({ target }) => change(target.value)}
-        />
-      )
+      return <TextArea id={id} value={text} disabled={disabled} onChange={({ target }) => change(target.value)} />
     case 'rich':
       return (
         <RichField id={id} label={field.label} value={text} disabled={disabled} surroundings={surroundings} change={change} />
@@ -117,7 +111,7 @@ function Control({ id, field, value, disabled, surroundings, content, change, al
       )
     case 'marker':
       return (
-        <Input
+        <TextField
           id={id}
           value={text}
           disabled={disabled}
@@ -143,7 +137,7 @@ function Control({ id, field, value, disabled, surroundings, content, change, al
       )
     }
     case 'yesNo':
-      return <Switch id={id} checked={value === true} disabled={disabled} onChange={change} />
+      return <Switch id={id} checked={value === true} disabled={disabled} change={change} />
     case 'choice': {
       const options = Object.entries(field.choices ?? {}).map(([code, label]) => ({
         value: code,
@@ -151,9 +145,9 @@ function Control({ id, field, value, disabled, surroundings, content, change, al
       }))
       const fits = options.length <= 3 && options.reduce((sum, { label }) => sum + label.length, 0) < 30
       return fits ? (
-        <Segmented id={id} value={text} disabled={disabled} options={options} onChange={change} />
+        <OneOf id={id} value={text} disabled={disabled} options={options} change={change} />
       ) : (
-        <Select id={id} value={text} disabled={disabled} options={options} onChange={change} />
+        <Choice id={id} value={text} disabled={disabled} options={options} change={change} />
       )
     }
     case 'picture':
@@ -177,16 +171,14 @@ function Control({ id, field, value, disabled, surroundings, content, change, al
       return <LinkControl id={id} value={text} disabled={disabled} surroundings={surroundings} change={change} />
     case 'document':
       return (
-        <Select
+        <FindChoice
           id={id}
           value={text}
           disabled={disabled}
-          showSearch
-          optionFilterProp="label"
           options={surroundings
             .filter(({ kind }) => kind === field.refersTo)
             .map((one) => ({ value: one.id as string, label: titleOf(one) }))}
-          onChange={change}
+          change={change}
         />
       )
     default:

@@ -1,6 +1,8 @@
 'use client'
 
-import { Input, Select } from 'antd'
+import { FindChoice } from '../controls/find-choice'
+import { TextField } from '../controls/fields'
+import { Choice } from '../controls/choices'
 import { titleOf } from '@/components/references'
 import { componentTypes, excerptOf } from '@/components/types'
 import { walk, nodeAt, type ContentDocument } from '@/core/document'
@@ -23,24 +25,22 @@ export function LinkControl({ id, value, disabled, surroundings, change }: LinkP
     .map((one) => ({ value: one.id as string, label: `${titleOf(one)} (${String(nodeAt(one, one.root).props.path ?? '')})` }))
   return (
     <div className="link-choice">
-      <Select
+      <FindChoice
         id={id}
-        showSearch
-        optionFilterProp="label"
         value={page}
         disabled={disabled}
         options={[{ value: '', label: value === '' ? 'Nowhere yet, or an address outside' : 'An address outside' }, ...pages]}
-        onChange={(chosen: string) => change(chosen === '' ? '' : `page:${chosen}`)}
+        change={(chosen: string) => change(chosen === '' ? '' : `page:${chosen}`)}
       />
       {page === '' ? (
-        <Input
+        <TextField
           key={value}
           aria-label="Address outside"
           placeholder="https://, mailto:, tel:"
           defaultValue={value}
           disabled={disabled}
           onBlur={({ target }) => target.value.trim() !== value && change(target.value.trim())}
-          onPressEnter={({ currentTarget }) => change(currentTarget.value.trim())}
+          onEnter={(text) => change(text.trim())}
         />
       ) : (
         <PlaceOnPage
@@ -74,12 +74,12 @@ function PlaceOnPage({
     return [{ value: id as string, label: `${componentTypes.get(node.type)?.label ?? ''} ${words === '' ? '' : `“${words}”`}` }]
   })
   return (
-    <Select
+    <Choice
       aria-label="Place on the page"
       value={place}
       disabled={disabled}
       options={[{ value: '', label: 'Its beginning' }, ...places]}
-      onChange={change}
+      change={change}
     />
   )
 }

@@ -1,6 +1,7 @@
 'use client'
 
-import { Button, Input } from 'antd'
+import { TextArea } from '../controls/fields'
+import { Button } from '../controls/button'
 import Link from 'next/link'
 import { readOverrides, withOverride } from '@/components/shared/overrides'
 import { plainText } from '@/components/rich-text'
@@ -43,10 +44,9 @@ export function OverrideList({
               {field.label} of the {componentTypes.get(type)?.label}
               <span className="quiet">{mine === undefined ? ' · inherited' : ' · different here'}</span>
             </label>
-            <Input.TextArea
+            <TextArea
               id={id}
               value={field.control === 'rich' ? plainText(String(mine?.value ?? inherited)) : String(mine?.value ?? inherited)}
-              autoSize
               disabled={disabled}
               onChange={({ target }) =>
                 change(
@@ -62,7 +62,7 @@ export function OverrideList({
             {mine === undefined ? null : (
               <Button
                 size="small"
-                type="text"
+                look="quiet"
                 disabled={disabled}
                 onClick={() => change(withOverride(overrides, node, prop, null))}
               >

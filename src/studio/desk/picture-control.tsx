@@ -1,6 +1,7 @@
 'use client'
 
-import { Button, Modal } from 'antd'
+import { Button } from '../controls/button'
+import { SheetOver } from '../controls/sheet-over'
 import dynamic from 'next/dynamic'
 import { useState } from 'react'
 import { isMedia } from '@/components/site-view'
@@ -32,19 +33,21 @@ export function PictureControl({
         {value === '' ? 'Choose from the library' : 'Choose another'}
       </Button>
       {value === '' ? null : (
-        <Button type="text" disabled={disabled} onClick={() => choose({ name: '', alt: '' })}>
+        <Button look="quiet" disabled={disabled} onClick={() => choose({ name: '', alt: '' })}>
           None
         </Button>
       )}
-      <Modal open={open} width={880} title="Library" footer={null} onCancel={() => setOpen(false)} destroyOnHidden>
-        <MediaLibrary
-          kind={kind}
-          choose={(chosen) => {
-            setOpen(false)
-            choose(chosen)
-          }}
-        />
-      </Modal>
+      {open ? (
+        <SheetOver wide={880} title="Library" close={() => setOpen(false)}>
+          <MediaLibrary
+            kind={kind}
+            choose={(chosen) => {
+              setOpen(false)
+              choose(chosen)
+            }}
+          />
+        </SheetOver>
+      ) : null}
     </div>
   )
 }

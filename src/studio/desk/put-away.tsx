@@ -1,6 +1,8 @@
 'use client'
 
-import { Button, Modal, Select } from 'antd'
+import { Button } from '../controls/button'
+import { SheetOver } from '../controls/sheet-over'
+import { FindChoice } from '../controls/find-choice'
 import { useRouter } from 'next/navigation'
 import { useState } from 'react'
 import { mayAs, type AccountView, type PlaceLine } from '@/contract/contract'
@@ -67,14 +69,10 @@ function PutAwayDialog({ desk, way, close }: { desk: Desk; way: Way; close: () =
     .filter(({ id, kind }) => kind === 'page' && id !== document.id)
     .map((page) => ({ value: page.id, label: `${titleOf(page)} (${String(nodeAt(page, page.root).props.path ?? '')})` }))
   return (
-    <Modal
-      open
+    <SheetOver
       title={way === 'off' ? `Take “${title}” off the site?` : `Move “${title}” to the bin?`}
-      okText={way === 'off' ? 'Take it off' : 'Move it to the bin'}
-      cancelText="Not now"
-      okButtonProps={{ loading: off.isPending || put.isPending }}
-      onOk={go}
-      onCancel={close}
+      act={{ words: way === 'off' ? 'Take it off' : 'Move it to the bin', go: go, busy: off.isPending || put.isPending }}
+      close={close}
     >
       <p>
         {way === 'off'
@@ -86,17 +84,15 @@ function PutAwayDialog({ desk, way, close }: { desk: Desk; way: Way; close: () =
       {document.kind === 'page' && view.publishedRevision !== null ? (
         <label className="lead-on">
           <span>Whoever asks for its address is led to</span>
-          <Select<DocumentId | null>
+          <FindChoice<DocumentId | null>
             aria-label="Whoever asks for its address is led to"
             value={to}
-            showSearch
-            optionFilterProp="label"
             options={[{ value: null, label: 'nowhere: the page that says that nothing is here' }, ...pages]}
-            onChange={setTo}
+            change={setTo}
           />
         </label>
       ) : null}
-    </Modal>
+    </SheetOver>
   )
 }
 

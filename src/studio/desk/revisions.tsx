@@ -1,6 +1,8 @@
 'use client'
 
-import { Button, Modal } from 'antd'
+import { useQuestions } from '../controls/questions'
+import { Button } from '../controls/button'
+import { SheetOver } from '../controls/sheet-over'
 import { useState } from 'react'
 import type { DocumentView } from '@/contract/contract'
 import { useMessages } from '../frame/messages'
@@ -15,19 +17,18 @@ import { PageFrame } from './page-frame'
 export function Revisions({ desk }: { desk: Desk }) {
   const { view, editing, failed } = desk
   const message = useMessages()
-  const [modal, questions] = Modal.useModal()
+  const [askFirst, questions] = useQuestions()
   const [compared, setCompared] = useState<number | null>(null)
   const restore = useTell('document.restore', () => {
     void message.success('The draft is as that revision was. Publish it to show it.')
   })
   const ask = (revision: number) =>
-    void modal.confirm({
+    void askFirst({
       title: `Bring revision ${revision} back into the draft?`,
       content: 'The draft as it is now is replaced; visitors see no change until it is published.',
-      okText: 'Bring it back',
-      cancelText: 'Not now',
-      icon: null,
-      onOk: () =>
+      act: 'Bring it back',
+
+      go: () =>
         editing
           .flush()
           .then(() =>
@@ -48,10 +49,10 @@ export function Revisions({ desk }: { desk: Desk }) {
               {number === view.publishedRevision ? <span className="living"> live</span> : null}
             </span>
             <span className="row-tools">
-              <Button size="small" type="text" onClick={() => void editing.flush().then(() => setCompared(number))}>
+              <Button size="small" look="quiet" onClick={() => void editing.flush().then(() => setCompared(number))}>
                 Compare
               </Button>
-              <Button size="small" type="text" onClick={() => ask(number)}>
+              <Button size="small" look="quiet" onClick={() => ask(number)}>
                 Bring back
               </Button>
             </span>
@@ -67,7 +68,7 @@ function Comparison({ view, revision, close }: { view: DocumentView; revision: n
   const asked = useAsk('document.compare', { document: view.document.id, from: revision, to: null })
   const { words, before, after } = asked.data ?? { words: [], before: null, after: null }
   return (
-    <Modal open width={1080} title={`Revision ${revision} and the draft`} footer={null} onCancel={close}>
+    <SheetOver wide={1080} title={`Revision ${revision} and the draft`} close={close}>
       {asked.error === null ? null : <p role="alert">{asked.error.message}</p>}
       {before === null || after === null ? null : (
         <>
@@ -89,6 +90,6 @@ function Comparison({ view, revision, close }: { view: DocumentView; revision: n
           ) : null}
         </>
       )}
-    </Modal>
+    </SheetOver>
   )
 }

@@ -2,8 +2,9 @@
 
 import { type Editor, useEditorState } from '@tiptap/react'
 import StarterKit from '@tiptap/starter-kit'
-import { Button, Popover } from 'antd'
-import { useId, useState } from 'react'
+import { Button } from '../controls/button'
+import { OpensUnder } from '../controls/opens-under'
+import { useId } from 'react'
 import type { ContentDocument } from '@/core/document'
 import { LinkControl } from './link-control'
 
@@ -32,7 +33,6 @@ export function RichTools({
   surroundings: readonly ContentDocument[]
 }) {
   const linkId = useId()
-  const [linking, setLinking] = useState(false)
   const on = useEditorState({
     editor,
     selector: ({ editor: now }) => ({
@@ -46,7 +46,7 @@ export function RichTools({
   const tool = (label: string, active: boolean, act: () => void) => (
     <Button
       size="small"
-      type={active ? 'primary' : 'default'}
+      look={active ? 'primary' : 'plain'}
       aria-pressed={active}
       onMouseDown={(event) => event.preventDefault()}
       onClick={act}
@@ -61,12 +61,16 @@ export function RichTools({
       {tool('Italic', on.italic, () => chain().toggleItalic().run())}
       {tool('List', on.bulletList, () => chain().toggleBulletList().run())}
       {tool('Numbered', on.orderedList, () => chain().toggleOrderedList().run())}
-      <Popover
-        open={linking}
-        onOpenChange={setLinking}
-        trigger="click"
-        title="Where the words lead"
-        content={
+      <OpensUnder
+        button={{
+          size: 'small',
+          look: on.link === '' ? 'plain' : 'primary',
+          'aria-pressed': on.link !== '',
+          onMouseDown: (event) => event.preventDefault(),
+          children: on.link === '' ? 'Link' : 'Change the link',
+        }}
+        label="Where the words lead"
+        content={(close) => (
           <div className="link-popover">
             <LinkControl
               id={linkId}
@@ -81,17 +85,15 @@ export function RichTools({
             <Button
               size="small"
               onClick={() => {
-                setLinking(false)
+                close()
                 editor.commands.focus()
               }}
             >
               Done
             </Button>
           </div>
-        }
-      >
-        {tool(on.link === '' ? 'Link' : 'Change the link', on.link !== '', () => setLinking(!linking))}
-      </Popover>
+        )}
+      />
     </div>
   )
 }

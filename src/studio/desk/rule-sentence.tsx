@@ -1,6 +1,9 @@
 'use client'
 
-import { Button, Input, Select } from 'antd'
+import { Choice } from '../controls/choices'
+import { Button } from '../controls/button'
+import { FindChoice } from '../controls/find-choice'
+import { TextField } from '../controls/fields'
 import type { Comparison, Condition } from '@/core/decide'
 import type { ContentDocument } from '@/core/document'
 import { nodeAt } from '@/core/document'
@@ -45,14 +48,13 @@ export function RuleSentence({
     <div className="rule">
       <p>
         Shown when{' '}
-        <Select
+        <Choice
           aria-label="How the conditions are joined"
           size="small"
           value={group.join}
           disabled={disabled}
-          popupMatchSelectWidth={false}
           options={Object.entries(joinLabels).map(([value, label]) => ({ value: value as Group['join'], label }))}
-          onChange={(join) => put({ join })}
+          change={(join) => put({ join })}
         />
       </p>
       <ul>
@@ -66,7 +68,7 @@ export function RuleSentence({
             />
             <Button
               size="small"
-              type="text"
+              look="quiet"
               disabled={disabled}
               aria-label="Remove this condition"
               onClick={() => put({ of: group.of.filter((_, at) => at !== index) })}
@@ -121,51 +123,46 @@ function ComparisonWords({
   }
   return (
     <span className="comparison">
-      <Select
+      <Choice
         aria-label="What is compared"
         size="small"
         value={comparison.kind}
         disabled={disabled}
-        popupMatchSelectWidth={false}
         options={Object.entries(kindLabels).map(([value, label]) => ({ value: value as Comparison['kind'], label }))}
-        onChange={(kind) => change(fresh(kind))}
+        change={(kind) => change(fresh(kind))}
       />
       {comparison.kind === 'pageTypeSeen' ? (
-        <Select
+        <Choice
           aria-label="Page type"
           size="small"
           value={comparison.pageType}
           disabled={disabled}
-          popupMatchSelectWidth={false}
           options={types.map((type) => ({ value: type, label: type }))}
-          onChange={(pageType) => change({ kind: 'pageTypeSeen', pageType })}
+          change={(pageType) => change({ kind: 'pageTypeSeen', pageType })}
         />
       ) : null}
       {comparison.kind === 'pageSeen' ? (
-        <Select
+        <FindChoice
           aria-label="Page"
           size="small"
-          showSearch
-          optionFilterProp="label"
           value={comparison.page as string}
           disabled={disabled}
-          popupMatchSelectWidth={false}
           options={pages.map((page) => ({ value: page.id as string, label: titleOf(page) }))}
-          onChange={(id) => change({ kind: 'pageSeen', page: pages.find((page) => page.id === id)?.id ?? comparison.page })}
+          change={(id) => change({ kind: 'pageSeen', page: pages.find((page) => page.id === id)?.id ?? comparison.page })}
         />
       ) : null}
       {comparison.kind === 'device' ? (
-        <Select
+        <Choice
           aria-label="Device"
           size="small"
           value={comparison.device}
           disabled={disabled}
           options={(['phone', 'tablet', 'computer'] as const).map((value) => ({ value, label: value }))}
-          onChange={(device) => change({ kind: 'device', device })}
+          change={(device) => change({ kind: 'device', device })}
         />
       ) : null}
       {comparison.kind === 'campaign' ? (
-        <Input
+        <TextField
           aria-label="Campaign"
           size="small"
           defaultValue={comparison.campaign}

@@ -1,6 +1,8 @@
 'use client'
 
-import { Button, Checkbox, Modal } from 'antd'
+import { Button } from '../controls/button'
+import { Check } from '../controls/choices'
+import { SheetOver } from '../controls/sheet-over'
 import { useRouter } from 'next/navigation'
 import { memo, useState } from 'react'
 import type { DocumentView, VersionView } from '@/contract/contract'
@@ -46,14 +48,14 @@ export const Shelf = memo(function Shelf({ view, state, editing, node, beside, s
           <span className="quiet">{versions.length === 0 ? 'only the original so far' : ''}</span>
         </h2>
         <div className="shelf-tools">
-          <Button size="small" type="primary" onClick={() => make('chance', null)}>
+          <Button size="small" look="primary" onClick={() => make('chance', null)}>
             New variant
           </Button>
           <Button size="small" onClick={() => make('rule', null)}>
             New version for some visitors
           </Button>
           <TestStep view={view} state={state} editing={editing} node={node} />
-          <Button size="small" type="text" aria-expanded={!folded} onClick={() => setFolded(!folded)}>
+          <Button size="small" look="quiet" aria-expanded={!folded} onClick={() => setFolded(!folded)}>
             {folded ? 'Unfold' : 'Fold'}
           </Button>
         </div>
@@ -170,7 +172,7 @@ function TestStep({ view, state, editing, node }: Pick<ShelfProps, 'view' | 'sta
     if (free.length === 0) return null
     return (
       <>
-        <Button size="small" loading={create.isPending} onClick={() => make([node])}>
+        <Button size="small" busy={create.isPending} onClick={() => make([node])}>
           Make a test of {free.length === 1 ? 'it' : 'them'}
         </Button>
         {others.length === 0 ? null : (
@@ -234,26 +236,27 @@ function Combine({
     return `${componentTypes.get(part?.type ?? '')?.label ?? 'component'}${part === undefined ? '' : ` “${excerptOf(part)}”`}, ${variants(id)} ${variants(id) === 1 ? 'variant' : 'variants'}`
   }
   return (
-    <Modal
-      open
+    <SheetOver
       title="Test parts in combination"
-      okText="Make the test"
-      cancelText="Not now"
-      okButtonProps={{ disabled: chosen.length === 0 || chosen.length > 3 }}
-      onCancel={close}
-      onOk={() => make([node, ...chosen])}
+      act={{ words: 'Make the test', go: () => make([node, ...chosen]), disabled: chosen.length === 0 || chosen.length > 3 }}
+      close={close}
     >
       <p>{nameOf(node)}, together with:</p>
-      <Checkbox.Group
-        className="combine"
-        value={[...chosen]}
-        options={others.map((id) => ({ value: id, label: nameOf(id) }))}
-        onChange={(values) => setChosen(values)}
-      />
+      <div role="group" aria-label="Parts" className="combine">
+        {others.map((id) => (
+          <Check
+            key={id}
+            checked={chosen.includes(id)}
+            change={(taken) => setChosen(others.filter((one) => (one === id ? taken : chosen.includes(one))))}
+          >
+            {nameOf(id)}
+          </Check>
+        ))}
+      </div>
       <p>
         {cells} combinations, the original among them. Each needs as many visitors as a variant of its own; single ones can be
         left out on the test’s sheet.
       </p>
-    </Modal>
+    </SheetOver>
   )
 }

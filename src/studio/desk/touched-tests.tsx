@@ -1,6 +1,6 @@
 'use client'
 
-import { Radio } from 'antd'
+import { OneUnder } from '../controls/choices'
 import { useState } from 'react'
 import type { TouchedTest } from '@/contract/contract'
 import type { Outcome } from '@/core/experiment'
@@ -35,22 +35,16 @@ function Touched({ touched: { test, name, words, ways }, chosen }: { touched: To
     <section className="touched" aria-label={`The test “${name}”`}>
       <h3>The test “{name}” rests on this</h3>
       <p>{words.join(' ')}</p>
-      {ways.length === 0 ? null : (
-        <Radio.Group
+      {outcome === undefined ? null : (
+        <OneUnder
+          aria-label={`What happens to “${name}”`}
           value={outcome}
-          onChange={({ target }) => {
-            const next = ways.find((way) => way === target.value)
-            if (next === undefined) return
+          options={ways.map((way) => ({ value: way, label: outcomeWords[way] }))}
+          change={(next) => {
             chosen.set(test, next)
             setOutcome(next)
           }}
-        >
-          {ways.map((way) => (
-            <Radio key={way} value={way}>
-              {outcomeWords[way]}
-            </Radio>
-          ))}
-        </Radio.Group>
+        />
       )}
     </section>
   )

@@ -1,6 +1,8 @@
 'use client'
 
-import { Button, Input, Select } from 'antd'
+import { TextField } from '../controls/fields'
+import { Button } from '../controls/button'
+import { FindChoice } from '../controls/find-choice'
 import { mayAs, type AccountView, type DocumentView, type VersionView } from '@/contract/contract'
 import { ancestorsOf, apply, describe, nodeAt, walk, type ContentDocument } from '@/core/document'
 import { isOpenToChange } from '@/core/experiment'
@@ -45,7 +47,7 @@ export function VersionNotes({ account, desk, version }: NotesProps) {
       <h3>
         <VersionMark index={index} /> On the page
       </h3>
-      <Input
+      <TextField
         aria-label="Name of the version"
         value={version.name}
         maxLength={80}
@@ -64,7 +66,7 @@ export function VersionNotes({ account, desk, version }: NotesProps) {
               {describe(state.document, edit, words)}
               {refused.some((one) => one.edit === edit) ? <em> (no longer fits)</em> : null}
             </span>
-            <Button size="small" type="text" disabled={locked} onClick={() => editing.dropEdit(version.id, at)}>
+            <Button size="small" look="quiet" disabled={locked} onClick={() => editing.dropEdit(version.id, at)}>
               Take back
             </Button>
           </li>
@@ -165,10 +167,10 @@ function RuleNotes({ account, desk, version }: NotesProps) {
       <div className="place-tools">
         <Button
           size="small"
-          type="primary"
+          look="primary"
           disabled={!may || isCurrent}
           title={may ? undefined : 'Only a publisher can do this.'}
-          loading={publish.isPending}
+          busy={publish.isPending}
           onClick={() =>
             void editing.flush().then(() => publish.mutate({ document: state.document.id, node: version.node }, failed))
           }
@@ -211,16 +213,14 @@ function FillFrom({ desk, version }: { desk: Desk; version: VersionView }) {
   return (
     <>
       <h4>Begin from</h4>
-      <Select
+      <FindChoice
         aria-label="Begin from"
         className="broad"
         placeholder="this page as it is"
         disabled={locked || fill.isPending}
-        showSearch
-        optionFilterProp="label"
         value={null}
         options={[{ value: '', label: 'an empty page' }, ...pages]}
-        onChange={(from: string | null) => from !== null && begin(from)}
+        change={(from: string | null) => from !== null && begin(from)}
       />
     </>
   )

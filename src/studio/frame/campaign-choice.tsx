@@ -22,7 +22,7 @@ export function CampaignChoice({
     <select
       id={id}
       aria-label="Campaign"
-      className="choice"
+      className="control"
       value={value}
       disabled={disabled}
       onChange={({ target }) => change(target.value)}

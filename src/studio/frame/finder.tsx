@@ -5,7 +5,7 @@ import { useDeferredValue, useId, useState } from 'react'
 import type { AccountView, FoundThing } from '@/contract/contract'
 import { useAsk } from '../talk'
 import { openOverlay, useOverlay } from './overlay'
-import { SheetOver } from './sheet-over'
+import { SheetOver } from '../controls/sheet-over'
 import { documentWords } from './wording'
 
 /** Something that can be done on the screen that is open. */

@@ -1,7 +1,7 @@
 'use client'
 
 import { openOverlay, useOverlay } from './overlay'
-import { SheetOver } from './sheet-over'
+import { SheetOver } from '../controls/sheet-over'
 
 /** Keys, and what they do. */
 export type KeyLines = readonly (readonly [string, string])[]

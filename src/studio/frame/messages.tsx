@@ -1,6 +1,6 @@
 'use client'
 
-import { createContext, useCallback, useContext, useMemo, useRef, useState, type ReactNode } from 'react'
+import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 
 interface Messages {
   /** Something was not done, and why. */
@@ -38,6 +38,13 @@ export function MessagesOver({ children }: { children: ReactNode }) {
     setShown((now) => [...now.filter((one) => one.words !== words), { key, tone, words }].slice(-MOST))
     window.setTimeout(() => setShown((now) => now.filter((one) => one.key !== key)), seconds * 1000)
   }, [])
+  // Over what lies over the screen, too: whatever is opened last lies on top, so it is opened again.
+  const log = useRef<HTMLDivElement>(null)
+  const newest = shown.at(-1)?.key
+  useEffect(() => {
+    if (log.current?.matches(':popover-open') === true) log.current.hidePopover()
+    log.current?.showPopover()
+  }, [newest])
   const messages = useMemo<Messages>(
     () => ({
       error: (words, seconds) => put('error', words, seconds),
@@ -49,7 +56,7 @@ export function MessagesOver({ children }: { children: ReactNode }) {
   return (
     <Context.Provider value={messages}>
       {children}
-      <div className="messages" role="log" aria-label="Messages">
+      <div ref={log} popover="manual" className="messages" role="log" aria-label="Messages">
         {shown.map(({ key, tone, words }) => (
           <p key={key} className={tone}>
             {words}

@@ -19,7 +19,7 @@ export function Paging({ page, total, turn }: { page: number; total: number; tur
       </button>
       <label>
         Page{' '}
-        <select className="choice" value={page} onChange={({ target }) => turn(Number(target.value))}>
+        <select className="control" value={page} onChange={({ target }) => turn(Number(target.value))}>
           {Array.from({ length: last }, (_, index) => (
             <option key={index} value={index + 1}>
               {count(index + 1)}

@@ -25,7 +25,7 @@ export function SearchHead({
         <input
           type="search"
           name="words"
-          className="choice"
+          className="control"
           placeholder={placeholder}
           aria-label={label}
           maxLength={120}

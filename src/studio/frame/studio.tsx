@@ -1,11 +1,10 @@
 'use client'
 
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
-import { ConfigProvider } from 'antd'
+
 import { createContext, useContext, useState, type ReactNode } from 'react'
 import { nameless, type Identity } from '@/core/identity'
 import { Refused } from '../talk'
-import { theme } from '../theme'
 import { MessagesOver } from './messages'
 import { tellClock } from './wording'
 
@@ -22,18 +21,16 @@ export function useSiteIdentity(): Identity {
   return useContext(SiteIdentity)
 }
 
-/** What every screen stands in: theme, messages, and the memory of what was read. */
+/** What every screen stands in: messages, and the memory of what was read. */
 export function Studio({
   siteAddress,
   identity,
   timeZone,
-  nonce,
   children,
 }: {
   siteAddress: string
   identity: Identity
   timeZone: string
-  nonce: string | undefined
   children: ReactNode
 }) {
   tellClock(timeZone)
@@ -49,14 +46,12 @@ export function Studio({
       }),
   )
   return (
-    <ConfigProvider theme={theme} csp={nonce === undefined ? {} : { nonce }} wave={{ disabled: true }}>
-      <MessagesOver>
-        <QueryClientProvider client={client}>
-          <SiteAddress.Provider value={siteAddress}>
-            <SiteIdentity.Provider value={identity}>{children}</SiteIdentity.Provider>
-          </SiteAddress.Provider>
-        </QueryClientProvider>
-      </MessagesOver>
-    </ConfigProvider>
+    <MessagesOver>
+      <QueryClientProvider client={client}>
+        <SiteAddress.Provider value={siteAddress}>
+          <SiteIdentity.Provider value={identity}>{children}</SiteIdentity.Provider>
+        </SiteAddress.Provider>
+      </QueryClientProvider>
+    </MessagesOver>
   )
 }

@@ -18,7 +18,7 @@ const everywhere: Keys['plain'] = { '/': () => openOverlay('finder'), '?': () =>
 const noKeys: Keys = { plain: {}, withControl: {} }
 
 /** What lies open above a screen and takes Escape for itself. */
-const ABOVE = 'dialog[open], .ant-modal-wrap, .ant-popover, .ant-dropdown, .ant-select-dropdown'
+const ABOVE = 'dialog[open], .opened:popover-open, .found-choices:popover-open'
 
 function isSomethingAbove(): boolean {
   return [...document.querySelectorAll(ABOVE)].some((element) => element.checkVisibility())
@@ -29,7 +29,7 @@ export function useKeys(keys: Keys = noKeys): (event: KeyboardEvent) => void {
   const handle = (event: KeyboardEvent) => {
     const target = event.target as Element | null
     if (event.defaultPrevented) return
-    if (target?.closest?.('input, textarea, select, [contenteditable], dialog, .ant-modal, .ant-select, .cm-editor')) return
+    if (target?.closest?.('input, textarea, select, [contenteditable], dialog, [popover], .cm-editor')) return
     const control = event.ctrlKey || event.metaKey
     const key = control ? event.key.toLowerCase() : event.key
     const table = control ? keys.withControl : event.altKey ? (keys.withAlt ?? {}) : { ...everywhere, ...keys.plain }

@@ -1,6 +1,6 @@
 'use client'
 
-import { Button } from 'antd'
+import { Button } from '../controls/button'
 import Link from 'next/link'
 import { useState } from 'react'
 import type { PlaceLine } from '@/contract/contract'
@@ -21,7 +21,7 @@ export function WhereUsed({ title, places }: { title: string; places: readonly P
         ))}
       </ul>
       {places.length > shown.length ? (
-        <Button size="small" type="text" onClick={() => setAll(true)}>
+        <Button size="small" look="quiet" onClick={() => setAll(true)}>
           and {places.length - shown.length} more
         </Button>
       ) : null}

@@ -6,7 +6,7 @@ import type { Output } from '@/contract/contract'
 import { decoded } from '@/core/formats/decoded'
 import { FileFault } from '@/core/formats/fault'
 import { useMessages } from '../frame/messages'
-import { FileChoice } from '../frame/file-choice'
+import { FileChoice } from '../controls/file-choice'
 import { Refused, talk } from '../talk'
 
 const OrdersSheet = dynamic(() => import('./orders-sheet').then((room) => room.OrdersSheet), { ssr: false })

@@ -1,6 +1,6 @@
 'use client'
 
-import { Button } from 'antd'
+import { Button } from '../controls/button'
 import Link from 'next/link'
 import type { GoalView } from '@/contract/contract'
 import type { Goal } from '@/core/goals'

@@ -1,6 +1,8 @@
 'use client'
 
-import { Button, InputNumber, Segmented } from 'antd'
+import { Button } from '../controls/button'
+import { OneOf } from '../controls/choices'
+import { NumberField } from '../controls/fields'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { mayAs, type AccountView, type GoalView } from '@/contract/contract'
@@ -85,10 +87,10 @@ function GoalSheet({ account, view }: { account: AccountView; view: GoalView }) 
               </Button>
             )}
             <Button
-              type="primary"
+              look="primary"
               disabled={!may || isArchived || (view.state === 'published' && state === 'saved')}
               title={may ? undefined : 'Only a publisher can publish.'}
-              loading={publish.isPending}
+              busy={publish.isPending}
               onClick={() => void draft.settled().then((lock) => publish.mutate({ goal: goal.id, lock }, failed))}
             >
               Publish
@@ -130,7 +132,7 @@ function GoalSheet({ account, view }: { account: AccountView; view: GoalView }) 
               {reportable ? (
                 <label>
                   <span>Worth</span>
-                  <Segmented<Goal['worthFrom']>
+                  <OneOf<Goal['worthFrom']>
                     aria-label="Where its worth comes from"
                     value={goal.worthFrom}
                     disabled={isArchived}
@@ -138,21 +140,21 @@ function GoalSheet({ account, view }: { account: AccountView; view: GoalView }) 
                       { value: 'fixed', label: 'always the same' },
                       { value: 'reported', label: 'as reported with it' },
                     ]}
-                    onChange={(worthFrom) => change({ worthFrom })}
+                    change={(worthFrom) => change({ worthFrom })}
                   />
                 </label>
               ) : null}
               <label>
                 <span>{goal.worthFrom === 'reported' ? 'Where nothing is reported' : 'One conversion'}</span>
-                <InputNumber
+                <NumberField
                   aria-label="Worth of one conversion"
                   value={goal.worth}
                   min={0}
                   max={1_000_000}
                   disabled={isArchived}
-                  onChange={(worth) => change({ worth: worth ?? 0 })}
+                  change={(worth) => change({ worth })}
                 />
-                <Segmented<Goal['worthIn']>
+                <OneOf<Goal['worthIn']>
                   aria-label="Worth in"
                   value={goal.worthIn}
                   disabled={isArchived}
@@ -160,7 +162,7 @@ function GoalSheet({ account, view }: { account: AccountView; view: GoalView }) 
                     { value: 'points', label: 'points' },
                     { value: 'money', label: view.currency },
                   ]}
-                  onChange={(worthIn) => change({ worthIn })}
+                  change={(worthIn) => change({ worthIn })}
                 />
               </label>
             </div>
@@ -170,7 +172,7 @@ function GoalSheet({ account, view }: { account: AccountView; view: GoalView }) 
             <div className="goal-lines">
               <label>
                 <span>For each visitor</span>
-                <Segmented<Goal['counts']>
+                <OneOf<Goal['counts']>
                   aria-label="For each visitor"
                   value={goal.counts}
                   disabled={isArchived || goal.wiring.kind === 'steps'}
@@ -178,20 +180,20 @@ function GoalSheet({ account, view }: { account: AccountView; view: GoalView }) 
                     { value: 'once', label: 'once' },
                     { value: 'everyTime', label: 'every time' },
                   ]}
-                  onChange={(counts) => change({ counts })}
+                  change={(counts) => change({ counts })}
                 />
               </label>
               <label>
                 <span>In a test, within</span>
-                <InputNumber
+                <NumberField
                   aria-label="Days after being shown the tested part"
                   value={goal.withinDays}
                   min={1}
                   max={90}
-                  precision={0}
+                  digits={0}
                   disabled={isArchived}
-                  suffix="days"
-                  onChange={(days) => change({ withinDays: days ?? 14 })}
+                  unit="days"
+                  change={(days) => change({ withinDays: days })}
                 />
               </label>
             </div>
@@ -239,7 +241,7 @@ function Remove({ view }: { view: GoalView }) {
   const remove = useTell('goal.remove', () => router.push('/goals'))
   return (
     <Button
-      loading={remove.isPending}
+      busy={remove.isPending}
       onClick={() => remove.mutate({ goal: view.goal.id }, { onError: (reason) => void message.error(reason.message, 8) })}
     >
       Remove
@@ -265,7 +267,7 @@ function AsBefore({ view, account }: { view: GoalView; account: AccountView }) {
         <Button
           size="small"
           disabled={!mayAs(account.role, 'publisher')}
-          loading={next.isPending}
+          busy={next.isPending}
           onClick={() => next.mutate({ test }, { onError: (reason) => void message.error(reason.message, 8) })}
         >
           Open its next round

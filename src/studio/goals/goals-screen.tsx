@@ -1,7 +1,8 @@
 'use client'
 
 import dynamic from 'next/dynamic'
-import { Button, Switch } from 'antd'
+import { Switch } from '../controls/choices'
+import { Button } from '../controls/button'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { useState } from 'react'
@@ -60,14 +61,14 @@ export function GoalsScreen({ account }: { account: AccountView }) {
           <SearchHead title="Goals" placeholder="Find a goal by its name" label="Find a goal" search={setSearch} />
           <div className="filters">
             <label className="switch-line">
-              <Switch size="small" checked={archived} onChange={setArchived} /> archived ones
+              <Switch checked={archived} change={setArchived} /> archived ones
             </label>
             <span className="end" />
             {mayAs(account.role, 'publisher') ? <BringOrders /> : null}
             <Button onClick={() => make('A new goal', { kind: 'event', event: `event-${Date.now().toString(36)}` })}>
               Describe a goal
             </Button>
-            <Button type="primary" disabled={pages.length === 0} onClick={() => setPointing(true)}>
+            <Button look="primary" disabled={pages.length === 0} onClick={() => setPointing(true)}>
               Point at a goal
             </Button>
           </div>

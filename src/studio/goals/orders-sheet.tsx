@@ -1,6 +1,7 @@
 'use client'
 
-import { Modal, Select } from 'antd'
+import { SheetOver } from '../controls/sheet-over'
+import { Choice } from '../controls/choices'
 import { useState } from 'react'
 import type { CsvField, CsvMapping, Output } from '@/contract/contract'
 import { useMessages } from '../frame/messages'
@@ -32,22 +33,23 @@ export function OrdersSheet({ text, preview, close }: { text: string; preview: O
   const found = mapping.value === null ? 'none' : (preview.decimals[mapping.value] ?? 'none')
   const isOpen = mapping.decimal === null && (found === 'unclear' || found === 'both')
   return (
-    <Modal
-      open
-      width={860}
+    <SheetOver
+      wide={860}
       title={report === null ? `${plural(preview.lines, 'line', 'lines')} to bring in` : 'Brought in'}
-      okText={report === null ? 'Bring them in' : 'Done'}
-      cancelText="Not now"
-      okButtonProps={{ loading: take.isPending, disabled: isOpen }}
-      onCancel={close}
-      onOk={report === null ? bringIn : close}
+      act={{
+        words: report === null ? 'Bring them in' : 'Done',
+        go: report === null ? bringIn : close,
+        busy: take.isPending,
+        disabled: isOpen,
+      }}
+      close={close}
     >
       {report === null ? (
         <Columns preview={preview} mapping={mapping} found={found} isOpen={isOpen} change={setMapping} />
       ) : (
         <Report report={report} />
       )}
-    </Modal>
+    </SheetOver>
   )
 }
 
@@ -74,14 +76,14 @@ function Columns({
         {(Object.keys(fieldWords) as CsvField[]).map((field) => (
           <label key={field}>
             <span>{fieldWords[field]}</span>
-            <Select
+            <Choice
               aria-label={fieldWords[field]}
               value={mapping[field]}
               options={[
                 { value: null, label: 'not in the table' },
                 ...preview.columns.map((label, index) => ({ value: index, label: label || `column ${index + 1}` })),
               ]}
-              onChange={(chosen: number | null) =>
+              change={(chosen: number | null) =>
                 change({ ...mapping, [field]: chosen, ...(field === 'value' ? { decimal: null } : {}) })
               }
             />
@@ -89,13 +91,13 @@ function Columns({
         ))}
         <label>
           <span>Before the cents</span>
-          <Select
+          <Choice
             aria-label="What stands before the cents"
-            status={isOpen ? 'error' : ''}
+            invalid={isOpen}
             placeholder="say which"
             value={mapping.decimal ?? (found === '.' || found === ',' ? found : found === 'none' ? '.' : null)}
             options={[...decimalWords]}
-            onChange={(decimal) => change({ ...mapping, decimal })}
+            change={(decimal) => change({ ...mapping, decimal })}
           />
         </label>
       </div>

@@ -9,7 +9,8 @@ import {
   verticalListSortingStrategy,
 } from '@dnd-kit/sortable'
 import { CSS } from '@dnd-kit/utilities'
-import { Button, Select } from 'antd'
+import { FindChoice } from '../controls/find-choice'
+import { Button } from '../controls/button'
 import type { Goal } from '@/core/goals'
 import type { GoalId } from '@/core/ids'
 
@@ -58,16 +59,14 @@ export function PartsOfGoal({
         </SortableContext>
       </DndContext>
       {goals.length >= MOST ? null : (
-        <Select
+        <FindChoice
           aria-label={ordered ? 'Add a step' : 'Add a goal'}
           className="broad"
           placeholder={ordered ? 'Add a step …' : 'Add a goal …'}
           disabled={disabled || free.length === 0}
           value={null}
-          showSearch
-          optionFilterProp="label"
           options={free.map(({ id, name }) => ({ value: id as string, label: name }))}
-          onChange={(id: string | null) => id !== null && change([...goals, id as GoalId])}
+          change={(id: string | null) => id !== null && change([...goals, id as GoalId])}
         />
       )}
       <p className="quiet">Drag to order, or press space on a row and use the arrows.</p>
@@ -83,7 +82,7 @@ function PartRow({ id, name, disabled, out }: { id: GoalId; name: string; disabl
         {name}
       </button>
       {out === null ? null : (
-        <Button size="small" type="text" disabled={disabled} onClick={out} aria-label={`Take “${name}” out`}>
+        <Button size="small" look="quiet" disabled={disabled} onClick={out} aria-label={`Take “${name}” out`}>
           Take out
         </Button>
       )}

@@ -1,6 +1,10 @@
 'use client'
 
-import { Button, Input, Modal, Radio, Select } from 'antd'
+import { SheetOver } from '../controls/sheet-over'
+import { FindChoice } from '../controls/find-choice'
+import { OneUnder } from '../controls/choices'
+import { TextField } from '../controls/fields'
+import { Button } from '../controls/button'
 import { useMemo, useState } from 'react'
 import type { GoalSuggestion } from '@/contract/contract'
 import { countable } from '@/components/goal-suggestions'
@@ -61,26 +65,20 @@ export function Pointing({
   const type = componentTypes.get((node === null ? undefined : home?.nodes[node]?.type) ?? '')
   const take = ({ name: own, wiring }: GoalSuggestion) => choose(name.trim() || own, wiring)
   return (
-    <Modal
-      open
-      width={1180}
+    <SheetOver
+      wide={1180}
       className="pointing"
       title="What counts?"
-      onCancel={close}
-      okText="Use this goal"
-      cancelText="Not now"
-      okButtonProps={{ loading: going }}
-      onOk={() => take(chosen)}
+      close={close}
+      act={{ words: 'Use this goal', go: () => take(chosen), busy: going }}
     >
       <div className="pointing-head">
-        <Select
+        <FindChoice
           aria-label="Page"
           value={pageId as string}
-          showSearch
-          optionFilterProp="label"
           className="grow"
           options={pages.map(({ id, title, path }) => ({ value: id as string, label: `${title} (${path})` }))}
-          onChange={(value) => {
+          change={(value) => {
             setPageId(value as DocumentId)
             setNode(null)
             setPicked(0)
@@ -113,16 +111,15 @@ export function Pointing({
         </div>
         <div className="pointing-side">
           <h3>{type === undefined ? 'The page as a whole' : `The ${type.label}`}</h3>
-          <Radio.Group
+          <OneUnder
             aria-label="What counts there"
-            className="upright"
             value={Math.min(picked, all.length - 1)}
-            onChange={({ target }) => setPicked(Number(target.value))}
+            change={setPicked}
             options={all.map(({ why }, index) => ({ value: index, label: why }))}
           />
           <label className="question">
             <span>Name of the goal</span>
-            <Input
+            <TextField
               aria-label="Name of the goal"
               value={name}
               placeholder={chosen.name}
@@ -147,6 +144,6 @@ export function Pointing({
           )}
         </div>
       </div>
-    </Modal>
+    </SheetOver>
   )
 }

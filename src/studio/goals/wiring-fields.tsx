@@ -1,7 +1,10 @@
 'use client'
 
 import dynamic from 'next/dynamic'
-import { AutoComplete, Button, Input, InputNumber, Select } from 'antd'
+import { FindChoice } from '../controls/find-choice'
+import { Button } from '../controls/button'
+import { NumberField, TextField } from '../controls/fields'
+import { Choice } from '../controls/choices'
 import { useState } from 'react'
 import type { GoalView } from '@/contract/contract'
 import type { Goal, Wiring, WiringKind } from '@/core/goals'
@@ -30,14 +33,12 @@ export function WiringFields({ view, goal, disabled, change }: FieldsProps) {
       <div className="goal-lines">
         <label>
           <span>It counts when</span>
-          <Select
+          <FindChoice
             aria-label="It counts when"
-            showSearch
-            optionFilterProp="label"
             value={wiring.kind}
             disabled={disabled}
             options={Object.entries(kindWords).map(([value, label]) => ({ value: value as WiringKind, label }))}
-            onChange={(kind) => {
+            change={(kind) => {
               const begun = beginning(kind, view, goal)
               if (begun === null) setPointing(true)
               else change(begun)
@@ -111,14 +112,12 @@ function KindFields({ view, goal, disabled, change }: FieldsProps) {
       return (
         <label>
           <span>Page</span>
-          <Select
+          <FindChoice
             aria-label="Page that is shown"
             value={wiring.document as string}
             disabled={disabled}
-            showSearch
-            optionFilterProp="label"
             options={view.pages.map(({ id, title, path }) => ({ value: id as string, label: `${title} (${path})` }))}
-            onChange={(document) => change({ kind: 'page', document: document as DocumentId })}
+            change={(document) => change({ kind: 'page', document: document as DocumentId })}
           />
         </label>
       )
@@ -126,7 +125,7 @@ function KindFields({ view, goal, disabled, change }: FieldsProps) {
       return (
         <label>
           <span>Marker</span>
-          <Input
+          <TextField
             aria-label="Marker"
             value={wiring.marker}
             disabled={disabled}
@@ -139,20 +138,25 @@ function KindFields({ view, goal, disabled, change }: FieldsProps) {
       return (
         <label>
           <span>Type</span>
-          <AutoComplete
+          <TextField
             aria-label="Type of page"
+            list="page-types"
             value={wiring.pageType}
             disabled={disabled}
-            options={[...new Set(view.pages.map(({ pageType }) => pageType))].map((value) => ({ value }))}
-            onChange={(pageType: string) => change({ kind: 'pageType', pageType })}
+            onChange={({ target }) => change({ kind: 'pageType', pageType: target.value })}
           />
+          <datalist id="page-types">
+            {[...new Set(view.pages.map(({ pageType }) => pageType))].map((type) => (
+              <option key={type}>{type}</option>
+            ))}
+          </datalist>
         </label>
       )
     case 'address':
       return (
         <label>
           <span>Its address</span>
-          <Select
+          <Choice
             aria-label="How the address is compared"
             value={wiring.by}
             disabled={disabled}
@@ -161,9 +165,9 @@ function KindFields({ view, goal, disabled, change }: FieldsProps) {
               { value: 'startsWith', label: 'starts with' },
               { value: 'contains', label: 'contains' },
             ]}
-            onChange={(by) => change({ ...wiring, by })}
+            change={(by) => change({ ...wiring, by })}
           />
-          <Input
+          <TextField
             aria-label="Address"
             value={wiring.text}
             disabled={disabled}
@@ -176,7 +180,7 @@ function KindFields({ view, goal, disabled, change }: FieldsProps) {
       return (
         <label>
           <span>The link</span>
-          <Select
+          <Choice
             aria-label="How the link is compared"
             value={wiring.by}
             disabled={disabled}
@@ -185,9 +189,9 @@ function KindFields({ view, goal, disabled, change }: FieldsProps) {
               { value: 'is', label: 'is exactly' },
               { value: 'startsWith', label: 'starts with' },
             ]}
-            onChange={(by) => change({ ...wiring, by })}
+            change={(by) => change({ ...wiring, by })}
           />
-          <Input
+          <TextField
             aria-label="Where the link leads"
             value={wiring.text}
             disabled={disabled}
@@ -201,15 +205,15 @@ function KindFields({ view, goal, disabled, change }: FieldsProps) {
       return (
         <label>
           <span>{wiring.kind === 'stay' ? 'For at least' : 'Or stays for at least'}</span>
-          <InputNumber
+          <NumberField
             aria-label="Seconds"
             value={wiring.seconds}
             min={1}
             max={600}
-            precision={0}
-            suffix="seconds"
+            digits={0}
+            unit="seconds"
             disabled={disabled}
-            onChange={(seconds) => change({ ...wiring, seconds: seconds ?? 5 })}
+            change={(seconds) => change({ ...wiring, seconds })}
           />
         </label>
       )
@@ -217,7 +221,7 @@ function KindFields({ view, goal, disabled, change }: FieldsProps) {
       return (
         <label>
           <span>Name of the event</span>
-          <Input
+          <TextField
             aria-label="Name of the event"
             value={wiring.event}
             disabled={disabled}

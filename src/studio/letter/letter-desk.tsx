@@ -1,6 +1,7 @@
 'use client'
 
-import { Button, Select } from 'antd'
+import { Button } from '../controls/button'
+import { FindChoice } from '../controls/find-choice'
 import { useMemo, useState } from 'react'
 import type { AccountView, DocumentView, LetterView } from '@/contract/contract'
 import { apply, nodeAt, type ContentDocument } from '@/core/document'
@@ -59,7 +60,7 @@ function InMailbox({ desk }: { desk: Desk }) {
           ? 'A mailbox shows the subject alone: write what stands after it.'
           : `In a mailbox, after the subject: “${opening}”`}
       </span>
-      <Button size="small" type="text" onClick={() => desk.editing.select(desk.shown.root)}>
+      <Button size="small" look="quiet" onClick={() => desk.editing.select(desk.shown.root)}>
         Subject and campaign
       </Button>
     </p>
@@ -94,14 +95,12 @@ function LookAs({
           <span>
             {title} <span className="quiet">· “{test?.name}”</span>
           </span>
-          <Select
+          <FindChoice
             aria-label={`${title} as`}
             className="broad"
-            showSearch
-            optionFilterProp="label"
             value={looking[call] ?? ORIGINAL}
             options={versions.map(({ version, name }) => ({ value: version, label: name }))}
-            onChange={(version: VersionId) => look(call, version)}
+            change={(version: VersionId) => look(call, version)}
           />
         </label>
       ))}

@@ -1,6 +1,8 @@
 'use client'
 
-import { Button, InputNumber, Modal } from 'antd'
+import { useQuestions } from '../controls/questions'
+import { NumberField } from '../controls/fields'
+import { Button } from '../controls/button'
 import { useState } from 'react'
 import { mayAs, type AccountView, type LetterView, type SendingPlan } from '@/contract/contract'
 import { useMessages } from '../frame/messages'
@@ -14,7 +16,7 @@ const usual: SendingPlan = { readers: 1800, opens: 0.42, follows: { original: 0.
 /** Sends the newsletter to a made-up list whose readers do what they are told here. */
 export function SendLetter({ account, desk, letter }: { account: AccountView; desk: Desk; letter: LetterView }) {
   const message = useMessages()
-  const [modal, questions] = Modal.useModal()
+  const [askFirst, questions] = useQuestions()
   const [plan, setPlan] = useState<SendingPlan>(letter.sendings[0]?.plan ?? usual)
   const send = useTell(
     'letter.send',
@@ -28,13 +30,12 @@ export function SendLetter({ account, desk, letter }: { account: AccountView; de
     await desk.editing.flush()
     if (desk.editing.hasUnsent()) return
     const { state } = desk
-    modal.confirm({
+    askFirst({
       title: `Send “${String(state.document.nodes[state.document.root]?.props.title ?? '')}” to ${count(plan.readers)} made-up readers?`,
       content: 'What is sent cannot be taken back. What they do counts for the calls to action and for the tests on them.',
-      okText: 'Send it',
-      cancelText: 'Not now',
-      icon: null,
-      onOk: () =>
+      act: 'Send it',
+
+      go: () =>
         send.mutate(
           { document: state.document.id, lock: desk.editing.store.getState().lock, plan },
           { onError: (reason) => void message.error(reason.message, 8) },
@@ -44,14 +45,14 @@ export function SendLetter({ account, desk, letter }: { account: AccountView; de
   const share = (label: string, value: number, change: (value: number) => void) => (
     <label>
       <span>{label}</span>
-      <InputNumber
+      <NumberField
         aria-label={label}
         size="small"
         value={Math.round(value * 1000) / 10}
         min={0}
         max={100}
-        suffix="%"
-        onChange={(percents) => change((percents ?? 0) / 100)}
+        unit="%"
+        change={(percents) => change(percents / 100)}
       />
     </label>
   )
@@ -64,15 +65,15 @@ export function SendLetter({ account, desk, letter }: { account: AccountView; de
       <div className="margin-fields">
         <label>
           <span>Readers</span>
-          <InputNumber
+          <NumberField
             aria-label="Readers"
             size="small"
             value={plan.readers}
             min={10}
             max={50_000}
             step={100}
-            precision={0}
-            onChange={(readers) => setPlan({ ...plan, readers: readers ?? 10 })}
+            digits={0}
+            change={(readers) => setPlan({ ...plan, readers: readers ?? 10 })}
           />
         </label>
         {share('Open it', plan.opens, (opens) => setPlan({ ...plan, opens }))}
@@ -87,22 +88,22 @@ export function SendLetter({ account, desk, letter }: { account: AccountView; de
         {share('Of those, order', plan.buys, (buys) => setPlan({ ...plan, buys }))}
         <label>
           <span>An order is worth, {letter.currency}</span>
-          <InputNumber
+          <NumberField
             aria-label="An order is worth"
             size="small"
             value={plan.value}
             min={0}
             max={100_000}
-            onChange={(value) => setPlan({ ...plan, value: value ?? 0 })}
+            change={(value) => setPlan({ ...plan, value })}
           />
         </label>
       </div>
       {block === undefined ? null : <p role="status">{block}</p>}
       <Button
-        type="primary"
+        look="primary"
         disabled={!may || block !== undefined || going}
         title={may ? undefined : 'Only a publisher can send.'}
-        loading={send.isPending || going}
+        busy={send.isPending || going}
         onClick={() => void ask()}
       >
         {going ? 'Being sent' : 'Send it'}

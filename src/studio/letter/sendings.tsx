@@ -1,6 +1,8 @@
 'use client'
 
-import { Button, Modal, Segmented } from 'antd'
+import { Button } from '../controls/button'
+import { SheetOver } from '../controls/sheet-over'
+import { OneOf } from '../controls/choices'
 import { useState } from 'react'
 import { mayAs, type AccountView, type LetterView, type SendingView } from '@/contract/contract'
 import { useMessages } from '../frame/messages'
@@ -58,7 +60,7 @@ function Sending({
           {going && mayAs(account.role, 'publisher') ? (
             <Button
               size="small"
-              loading={stop.isPending}
+              busy={stop.isPending}
               onClick={() => stop.mutate({ number }, { onError: (reason) => void message.error(reason.message, 8) })}
             >
               Stop it
@@ -114,22 +116,22 @@ function AsSent({ sending, close }: { sending: SendingView; close: () => void })
   const asked = useAsk('letter.look', { number: sending.number, look })
   const chosen = sending.looks.find((one) => one.look === look)
   return (
-    <Modal open width={760} title={sending.subject} footer={null} onCancel={close}>
+    <SheetOver wide={760} title={sending.subject} close={close}>
       <div className="filters">
-        <Segmented<number>
+        <OneOf<number>
           aria-label="Form"
           value={look}
           options={sending.looks.map(({ look: value }) => ({ value, label: `Form ${value}` }))}
-          onChange={setLook}
+          change={setLook}
         />
-        <Segmented<'html' | 'words'>
+        <OneOf<'html' | 'words'>
           aria-label="As"
           value={as}
           options={[
             { value: 'html', label: 'With pictures' },
             { value: 'words', label: 'Words alone' },
           ]}
-          onChange={setAs}
+          change={setAs}
         />
       </div>
       <p className="quiet">
@@ -145,6 +147,6 @@ function AsSent({ sending, close }: { sending: SendingView; close: () => void })
           {asked.data?.words ?? ''}
         </pre>
       )}
-    </Modal>
+    </SheetOver>
   )
 }

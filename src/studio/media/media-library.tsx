@@ -1,13 +1,15 @@
 'use client'
 
-import { Button, Input, Modal } from 'antd'
+import { SearchField, TextArea, TextField } from '../controls/fields'
+import { SheetOver } from '../controls/sheet-over'
+import { Button } from '../controls/button'
 import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { MediaLine } from '@/contract/contract'
 import { isMedia } from '@/components/site-view'
 import { pictureNames } from '@/components/pictures'
 import { useMessages } from '../frame/messages'
-import { FileChoice } from '../frame/file-choice'
+import { FileChoice } from '../controls/file-choice'
 import { Paging, usePage } from '../frame/paging'
 import { plural } from '../frame/wording'
 import { useAsk, useTell, type Refused } from '../talk'
@@ -43,12 +45,7 @@ export function MediaLibrary({
       }}
     >
       <div className="media-head">
-        <Input.Search
-          aria-label="Find in the library"
-          placeholder="Find by name or description"
-          allowClear
-          onSearch={setSearch}
-        />
+        <SearchField aria-label="Find in the library" placeholder="Find by name or description" onSearch={setSearch} />
         <FileChoice
           label="File to bring"
           accept={kind === 'image' ? 'image/png,image/jpeg,image/gif,image/webp,image/avif' : 'video/webm,video/mp4'}
@@ -149,22 +146,18 @@ function Bring({ file, close, brought }: { file: File; close: () => void; brough
     }
   }
   return (
-    <Modal
-      open
+    <SheetOver
       title="Bring it into the library"
-      okText="Bring it"
-      cancelText="Not now"
-      okButtonProps={{ disabled: alt.trim() === '' || title.trim() === '', loading: going }}
-      onOk={() => void send()}
-      onCancel={close}
+      act={{ words: 'Bring it', go: () => void send(), disabled: alt.trim() === '' || title.trim() === '', busy: going }}
+      close={close}
     >
       <label className="question">
         <span>Name</span>
-        <Input value={title} maxLength={200} onChange={({ target }) => setTitle(target.value)} />
+        <TextField value={title} maxLength={200} onChange={({ target }) => setTitle(target.value)} />
       </label>
       <label className="question">
         <span>What it shows, for those who cannot see it</span>
-        <Input
+        <TextField
           value={alt}
           maxLength={500}
           placeholder="A cello leaning against a blue door"
@@ -177,7 +170,7 @@ function Bring({ file, close, brought }: { file: File; close: () => void; brough
           {fault}
         </p>
       )}
-    </Modal>
+    </SheetOver>
   )
 }
 
@@ -195,11 +188,11 @@ export function MediaDetails({ line, binned }: { line: MediaLine; binned: () => 
     <div className="fields">
       <div className="field">
         <label htmlFor="media-title">Name</label>
-        <Input id="media-title" value={title} onChange={({ target }) => setTitle(target.value)} />
+        <TextField id="media-title" value={title} onChange={({ target }) => setTitle(target.value)} />
       </div>
       <div className="field">
         <label htmlFor="media-alt">What it shows</label>
-        <Input.TextArea id="media-alt" value={alt} autoSize onChange={({ target }) => setAlt(target.value)} />
+        <TextArea id="media-alt" value={alt} onChange={({ target }) => setAlt(target.value)} />
       </div>
       <Button
         size="small"

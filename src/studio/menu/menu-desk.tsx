@@ -1,6 +1,6 @@
 'use client'
 
-import { Button } from 'antd'
+import { Button } from '../controls/button'
 import { useMemo } from 'react'
 import type { AccountView, DocumentView } from '@/contract/contract'
 import { apply, nodeAt, parentOf, reachOf, type ContentDocument } from '@/core/document'

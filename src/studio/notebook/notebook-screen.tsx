@@ -1,6 +1,6 @@
 'use client'
 
-import { Button } from 'antd'
+import { Button } from '../controls/button'
 import Link from 'next/link'
 import { useState } from 'react'
 import type { AccountView, NotebookLine } from '@/contract/contract'
@@ -114,7 +114,7 @@ function Lesson({ line }: { line: NotebookLine }) {
     <label className="question lesson">
       <span>What was learned</span>
       <textarea
-        className="choice"
+        className="control"
         value={words ?? line.decision.lesson}
         placeholder="In a sentence somebody else can use"
         rows={1}
@@ -124,7 +124,7 @@ function Lesson({ line }: { line: NotebookLine }) {
       {words === null ? null : (
         <Button
           size="small"
-          loading={write.isPending}
+          busy={write.isPending}
           onClick={() =>
             write.mutate({ test: line.test, lesson: words }, { onError: (reason) => void message.error(reason.message) })
           }

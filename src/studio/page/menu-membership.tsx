@@ -1,6 +1,6 @@
 'use client'
 
-import { Checkbox } from 'antd'
+import { Check } from '../controls/choices'
 import { nodeAt, walk, type ContentDocument } from '@/core/document'
 import { titleOf } from '@/components/references'
 import { useMessages } from '../frame/messages'
@@ -43,14 +43,14 @@ export function MenuMembership({ page, surroundings }: { page: ContentDocument; 
     <fieldset className="menu-membership">
       <legend>In the menus</legend>
       {menus.map((menu) => (
-        <Checkbox
+        <Check
           key={menu.id}
           checked={entries(menu).length > 0}
           disabled={edit.isPending}
-          onChange={({ target }) => void toggle(menu, target.checked)}
+          change={(checked) => void toggle(menu, checked)}
         >
           {titleOf(menu)}
-        </Checkbox>
+        </Check>
       ))}
     </fieldset>
   )

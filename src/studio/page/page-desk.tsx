@@ -1,6 +1,7 @@
 'use client'
 
-import { Button, Segmented } from 'antd'
+import { OneOf } from '../controls/choices'
+import { Button } from '../controls/button'
 import dynamic from 'next/dynamic'
 import { useSearchParams } from 'next/navigation'
 import { useDeferredValue, useEffect, useMemo, useState, type ReactNode } from 'react'
@@ -219,10 +220,10 @@ export function PageDesk({
                 ) : (
                   <RichTools editor={rich.editor} label="Words on the page" surroundings={view.surroundings} />
                 )}
-                <Segmented
+                <OneOf
                   aria-label="Width of the page"
                   value={width}
-                  onChange={setWidth}
+                  change={setWidth}
                   options={widths.map(({ value, label }) => ({ value, label }))}
                 />
                 {beside === null ? null : <Button onClick={() => setBeside(null)}>Alone again</Button>}

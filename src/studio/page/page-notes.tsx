@@ -1,6 +1,9 @@
 'use client'
 
-import { Button, Input, Modal, Select } from 'antd'
+import { FindChoice } from '../controls/find-choice'
+import { Button } from '../controls/button'
+import { SheetOver } from '../controls/sheet-over'
+import { TextField } from '../controls/fields'
 import { useRouter } from 'next/navigation'
 import { useState, type ReactNode } from 'react'
 import { mayAs, type AccountView } from '@/contract/contract'
@@ -98,16 +101,14 @@ function PartTools({ desk, node, duplicate }: { desk: Desk; node: NodeId; duplic
   return (
     <>
       {others.length === 0 ? null : (
-        <Select
+        <FindChoice
           aria-label="Turn it into"
           className="broad"
           placeholder="Turn it into …"
-          showSearch
-          optionFilterProp="label"
           value={null}
           disabled={locked}
           options={others.map((type) => ({ value: type, label: componentTypes.get(type)?.label ?? type }))}
-          onChange={(type: string | null) =>
+          change={(type: string | null) =>
             type !== null && editing.edit([{ kind: 'replace', node, type, props: turnedInto(type, content) }])
           }
         />
@@ -170,21 +171,17 @@ function Share({ desk, node, close }: { desk: Desk; node: NodeId; close: () => v
     }
   }
   return (
-    <Modal
-      open
+    <SheetOver
       title="Share this part between pages"
-      okText="Share it"
-      cancelText="Not now"
-      okButtonProps={{ disabled: title.trim() === '' }}
-      onCancel={close}
-      onOk={() => void share()}
+      act={{ words: 'Share it', go: () => void share(), disabled: title.trim() === '' }}
+      close={close}
     >
       <p>It is edited once and changes in every place. Single fields can be different in a place.</p>
       <label className="question">
         <span>What it is called</span>
-        <Input value={title} maxLength={200} onChange={({ target }) => setTitle(target.value)} />
+        <TextField value={title} maxLength={200} onChange={({ target }) => setTitle(target.value)} />
       </label>
-    </Modal>
+    </SheetOver>
   )
 }
 
@@ -250,7 +247,7 @@ export function Files({ account, desk }: { account: AccountView; desk: Desk }) {
         {document.kind === 'page' && mayAs(account.role, 'editor') ? (
           <Button
             size="small"
-            loading={saveAs.isPending}
+            busy={saveAs.isPending}
             onClick={() =>
               void editing
                 .flush()

@@ -1,7 +1,6 @@
 'use client'
 
-import { Button, Popover } from 'antd'
-import { useState } from 'react'
+import { OpensUnder } from '../controls/opens-under'
 import { ancestorsOf, nodeAt, parentOf, type ContentDocument } from '@/core/document'
 import type { NodeId } from '@/core/ids'
 import { componentTypes } from '@/components/types'
@@ -30,7 +29,6 @@ export function Palette({
   disabled: boolean
   add: (type: string, landing: Landing) => void
 }) {
-  const [open, setOpen] = useState(false)
   const offered = [...groups, ['More of the same', partsOfOthers] as const].flatMap(([name, types]) => {
     const fitting = types.flatMap((type) => {
       const landing = placeFor(document, selected, type)
@@ -39,12 +37,11 @@ export function Palette({
     return fitting.length === 0 ? [] : [{ name, fitting }]
   })
   return (
-    <Popover
-      open={open}
-      onOpenChange={setOpen}
-      trigger="click"
-      placement="bottomLeft"
-      content={
+    <OpensUnder
+      button={{ disabled, children: 'Add' }}
+      label="Add a part"
+      wide={640}
+      content={(close) => (
         <div className="palette">
           {offered.map(({ name, fitting }) => (
             <section key={name} aria-label={name}>
@@ -54,7 +51,7 @@ export function Palette({
                   key={type}
                   type="button"
                   onClick={() => {
-                    setOpen(false)
+                    close()
                     // The next key is meant for the new part, not for this button.
                     if (window.document.activeElement instanceof HTMLElement) window.document.activeElement.blur()
                     add(type, landing)
@@ -66,10 +63,8 @@ export function Palette({
             </section>
           ))}
         </div>
-      }
-    >
-      <Button disabled={disabled}>Add</Button>
-    </Popover>
+      )}
+    />
   )
 }
 

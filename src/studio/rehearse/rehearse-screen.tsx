@@ -1,6 +1,8 @@
 'use client'
 
-import { Button, InputNumber, Progress, Select } from 'antd'
+import { Choice } from '../controls/choices'
+import { NumberField } from '../controls/fields'
+import { Button } from '../controls/button'
 import Link from 'next/link'
 import { useState } from 'react'
 import type { AccountView, RehearsalView, TestView } from '@/contract/contract'
@@ -44,10 +46,10 @@ export function RehearseScreen({ account, chosen }: { account: AccountView; chos
             <>
               <label className="question">
                 <span>Running test</span>
-                <Select
+                <Choice
                   aria-label="Running test"
                   value={id}
-                  onChange={setPicked}
+                  change={setPicked}
                   options={tests.data.lines.map(({ id: value, name }) => ({ value: value as string, label: name }))}
                 />
               </label>
@@ -116,41 +118,34 @@ function Plan({ test }: { test: TestView }) {
       <div className="plan-fields">
         <label>
           <span>Visitors</span>
-          <InputNumber
-            aria-label="Visitors"
-            value={visitors}
-            min={100}
-            max={200_000}
-            step={1000}
-            onChange={(value) => setVisitors(value ?? 1000)}
-          />
+          <NumberField aria-label="Visitors" value={visitors} min={100} max={200_000} step={1000} change={setVisitors} />
         </label>
         <label>
           <span>over days</span>
-          <InputNumber aria-label="Days" value={days} min={1} max={90} onChange={(value) => setDays(value ?? 7)} />
+          <NumberField aria-label="Days" value={days} min={1} max={90} change={setDays} />
         </label>
         {test.design.arms.map(({ version }, index) => (
           <label key={version}>
             <span>
               <VersionMark index={index} /> true rate of {nameOf(version)}
             </span>
-            <InputNumber
+            <NumberField
               aria-label={`True rate of ${nameOf(version)}`}
-              value={rates[version]}
+              value={rates[version] ?? 0}
               min={0}
               max={100}
               step={0.5}
-              suffix="%"
-              onChange={(value) => setRates({ ...rates, [version]: value ?? 0 })}
+              unit="%"
+              change={(value) => setRates({ ...rates, [version]: value })}
             />
           </label>
         ))}
         <label>
           <span>Seed: the same seed brings the same visitors</span>
-          <InputNumber aria-label="Seed" value={seed} min={0} max={2_000_000_000} onChange={(value) => setSeed(value ?? 1)} />
+          <NumberField aria-label="Seed" value={seed} min={0} max={2_000_000_000} change={setSeed} />
         </label>
       </div>
-      <Button type="primary" onClick={send} loading={start.isPending}>
+      <Button look="primary" onClick={send} busy={start.isPending}>
         Send the visitors
       </Button>
     </section>
@@ -189,14 +184,7 @@ function Watching({ rehearsal }: { rehearsal: RehearsalView }) {
           .join(', ')}
         . {rehearsal.message}
       </p>
-      {going ? (
-        <Progress
-          aria-label="Visitors sent"
-          percent={Math.round((100 * sent) / plan.visitors)}
-          showInfo={false}
-          strokeColor="#54305F"
-        />
-      ) : null}
+      {going ? <progress aria-label="Visitors sent" value={sent} max={plan.visitors} /> : null}
       {result.data ? <ResultBody result={result.data} /> : null}
     </section>
   )

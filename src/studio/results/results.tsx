@@ -1,6 +1,6 @@
 'use client'
 
-import { Select } from 'antd'
+import { Choice } from '../controls/choices'
 import { useState } from 'react'
 import type { ResultView, TestView } from '@/contract/contract'
 import { goalsOf, readingWords } from '@/core/experiment'
@@ -34,11 +34,10 @@ export function Results({ test }: { test: TestView }) {
         <h2>Results {source > 0 ? null : <MadeUp touched={({ tests }) => tests.includes(test.id)} />}</h2>
         <div className="band-tools">
           {rehearsals.length === 0 ? null : (
-            <Select
+            <Choice
               aria-label="Whose visitors"
               value={source}
-              onChange={setSource}
-              popupMatchSelectWidth={false}
+              change={setSource}
               options={[
                 { value: 0, label: 'Real visitors' },
                 ...rehearsals.map(({ id, plan }) => ({
@@ -49,10 +48,10 @@ export function Results({ test }: { test: TestView }) {
             />
           )}
           {test.rounds.length < 2 ? null : (
-            <Select
+            <Choice
               aria-label="Round"
-              value={round ?? test.rounds[0]?.id}
-              onChange={setRound}
+              value={round ?? test.rounds[0]?.id ?? null}
+              change={setRound}
               options={test.rounds.map(({ id, number, startedAt }) => ({
                 value: id,
                 label: `Round ${number}, from ${dayWords(startedAt)}`,
@@ -60,11 +59,10 @@ export function Results({ test }: { test: TestView }) {
             />
           )}
           {counted.length < 2 ? null : (
-            <Select
+            <Choice
               aria-label="Goal"
               value={goal ?? test.design.primary}
-              onChange={setGoal}
-              popupMatchSelectWidth={false}
+              change={setGoal}
               options={counted.map(({ id, name }) => ({
                 value: id,
                 label: id === test.design.primary ? `${name} (decides)` : name,

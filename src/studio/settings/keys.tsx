@@ -1,6 +1,7 @@
 'use client'
 
-import { Button, Input } from 'antd'
+import { Button } from '../controls/button'
+import { TextField } from '../controls/fields'
 import { useState } from 'react'
 import { useMessages } from '../frame/messages'
 import { When } from '../frame/when'
@@ -71,7 +72,7 @@ export function Keys({ may }: { may: boolean }) {
       <div className="goal-lines">
         <label>
           <span>For</span>
-          <Input
+          <TextField
             aria-label="What the key is for"
             placeholder="The shop’s receipt"
             value={name}
@@ -79,7 +80,7 @@ export function Keys({ may }: { may: boolean }) {
             disabled={!may}
             onChange={({ target }) => setName(target.value)}
           />
-          <Input
+          <TextField
             aria-label="Origin"
             placeholder="https://shop.example"
             value={origin}
@@ -89,7 +90,7 @@ export function Keys({ may }: { may: boolean }) {
           />
           <Button
             disabled={!may || name.trim() === '' || origin.trim() === ''}
-            loading={create.isPending}
+            busy={create.isPending}
             onClick={() => create.mutate({ name, origin }, failed)}
           >
             Make a key

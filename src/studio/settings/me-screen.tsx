@@ -1,6 +1,7 @@
 'use client'
 
-import { Button, Input } from 'antd'
+import { PasswordField, TextField } from '../controls/fields'
+import { Button } from '../controls/button'
 import { useRouter } from 'next/navigation'
 import { useState, type FormEvent } from 'react'
 import type { AccountView } from '@/contract/contract'
@@ -57,23 +58,23 @@ function About({ account }: { account: AccountView }) {
       <form className="own" method="post" onSubmit={submit}>
         <label>
           <span>Name</span>
-          <Input value={name} maxLength={120} onChange={({ target }) => setName(target.value)} />
+          <TextField value={name} maxLength={120} onChange={({ target }) => setName(target.value)} />
         </label>
         <label>
           <span>E-mail</span>
-          <Input type="email" value={email} maxLength={254} onChange={({ target }) => setEmail(target.value)} />
+          <TextField type="email" value={email} maxLength={254} onChange={({ target }) => setEmail(target.value)} />
         </label>
         {moves ? (
           <label>
             <span>Password you have now</span>
-            <Input.Password
+            <PasswordField
               autoComplete="current-password"
               value={password}
               onChange={({ target }) => setPassword(target.value)}
             />
           </label>
         ) : null}
-        <Button htmlType="submit" disabled={name === account.name && !moves} loading={save.isPending}>
+        <Button submits disabled={name === account.name && !moves} busy={save.isPending}>
           Keep these
         </Button>
       </form>
@@ -106,22 +107,22 @@ function Password() {
       <form className="own" method="post" onSubmit={(event) => void submit(event)}>
         <label>
           <span>The one you have now</span>
-          <Input.Password name="current" autoComplete="current-password" required />
+          <PasswordField name="current" autoComplete="current-password" required />
         </label>
         <label>
           <span>The new one</span>
-          <Input.Password name="next" autoComplete="new-password" required />
+          <PasswordField name="next" autoComplete="new-password" required />
         </label>
         <label>
           <span>The new one again</span>
-          <Input.Password name="again" autoComplete="new-password" required />
+          <PasswordField name="again" autoComplete="new-password" required />
         </label>
         {fault === null ? null : (
           <p role="alert" className="fault">
             {fault}
           </p>
         )}
-        <Button htmlType="submit" loading={busy}>
+        <Button submits busy={busy}>
           Change it
         </Button>
       </form>

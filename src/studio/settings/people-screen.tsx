@@ -1,6 +1,9 @@
 'use client'
 
-import { Button, Input, Popconfirm, Select } from 'antd'
+import { useQuestions } from '../controls/questions'
+import { Choice } from '../controls/choices'
+import { Button } from '../controls/button'
+import { TextField } from '../controls/fields'
 import { useState } from 'react'
 import { roles, type AccountView, type Output, type PersonLine, type Role } from '@/contract/contract'
 import type { AccountId } from '@/core/ids'
@@ -79,6 +82,7 @@ function Person({ person, own, made }: { person: PersonLine; own: boolean; made:
   )
   const reset = useTell('person.reset', (link) => made(name, link))
   const signOut = useTell('person.signOut', () => void message.success(`${name} is signed out everywhere.`))
+  const [askFirst, questions] = useQuestions()
   const seen = seenAt === null ? 'never' : agoWords(seenAt)
   return (
     <tr className={state === 'closed' ? 'closed' : undefined}>
@@ -89,15 +93,12 @@ function Person({ person, own, made }: { person: PersonLine; own: boolean; made:
         <span className="quiet">{email}</span>
       </td>
       <td>
-        <Select
+        <Choice
           aria-label={`Role of ${name}`}
           value={role}
           disabled={state === 'closed'}
-          loading={setRole.isPending}
-          popupMatchSelectWidth={false}
           options={roles.map((value) => ({ value, label: roleWords[value] }))}
-          labelRender={({ value }) => String(value)}
-          onChange={(next: Role) => setRole.mutate({ ...subject, role: next }, failed)}
+          change={(next: Role) => setRole.mutate({ ...subject, role: next }, failed)}
         />
       </td>
       <td className="quiet">
@@ -113,10 +114,10 @@ function Person({ person, own, made }: { person: PersonLine; own: boolean; made:
         <div className="tools">
           {state === 'closed' ? null : (
             <>
-              <Button size="small" loading={reset.isPending} onClick={() => reset.mutate(subject, failed)}>
+              <Button size="small" busy={reset.isPending} onClick={() => reset.mutate(subject, failed)}>
                 {state === 'invited' ? 'New invitation' : 'New password'}
               </Button>
-              <Button size="small" loading={signOut.isPending} onClick={() => signOut.mutate(subject, failed)}>
+              <Button size="small" busy={signOut.isPending} onClick={() => signOut.mutate(subject, failed)}>
                 Sign out everywhere
               </Button>
             </>
@@ -126,15 +127,23 @@ function Person({ person, own, made }: { person: PersonLine; own: boolean; made:
               Open the account
             </Button>
           ) : (
-            <Popconfirm
-              title={`Close the account of ${name}?`}
-              description="They are signed out at once and cannot sign in. What they made stays. You can let them in again."
-              okText="Close it"
-              cancelText="Leave it"
-              onConfirm={() => disable.mutate({ ...subject, disabled: true }, failed)}
-            >
-              <Button size="small">Close the account</Button>
-            </Popconfirm>
+            <>
+              <Button
+                size="small"
+                onClick={() =>
+                  askFirst({
+                    title: `Close the account of ${name}?`,
+                    content: 'They are signed out at once and cannot sign in. What they made stays. You can let them in again.',
+                    act: 'Close it',
+                    otherwise: 'Leave it',
+                    go: () => disable.mutate({ ...subject, disabled: true }, failed),
+                  })
+                }
+              >
+                Close the account
+              </Button>
+              {questions}
+            </>
           )}
         </div>
       </td>
@@ -175,7 +184,7 @@ function MadeLink({
         >
           Copy the link
         </Button>
-        <Button size="small" type="text" onClick={close}>
+        <Button size="small" look="quiet" onClick={close}>
           Done with it
         </Button>
       </p>
@@ -207,24 +216,22 @@ function Invite({ made }: { made: Made }) {
       >
         <label>
           <span>Name</span>
-          <Input value={name} maxLength={120} onChange={({ target }) => setName(target.value)} />
+          <TextField value={name} maxLength={120} onChange={({ target }) => setName(target.value)} />
         </label>
         <label>
           <span>E-mail</span>
-          <Input type="email" value={email} maxLength={254} onChange={({ target }) => setEmail(target.value)} />
+          <TextField type="email" value={email} maxLength={254} onChange={({ target }) => setEmail(target.value)} />
         </label>
         <label>
           <span>Role</span>
-          <Select
+          <Choice
             aria-label="Role of the person invited"
             value={role}
-            popupMatchSelectWidth={false}
             options={roles.map((value) => ({ value, label: roleWords[value] }))}
-            labelRender={({ value }) => String(value)}
-            onChange={setRole}
+            change={setRole}
           />
         </label>
-        <Button type="primary" htmlType="submit" disabled={name.trim() === '' || email.trim() === ''} loading={invite.isPending}>
+        <Button look="primary" submits disabled={name.trim() === '' || email.trim() === ''} busy={invite.isPending}>
           Make the invitation
         </Button>
       </form>

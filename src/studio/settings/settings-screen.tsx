@@ -1,6 +1,9 @@
 'use client'
 
-import { Button, Input, InputNumber, Select, Switch } from 'antd'
+import { Choice, Switch } from '../controls/choices'
+import { NumberField, TextField } from '../controls/fields'
+import { FindChoice } from '../controls/find-choice'
+import { Button } from '../controls/button'
 import { useState } from 'react'
 import type { AccountView, Output } from '@/contract/contract'
 import { useMessages } from '../frame/messages'
@@ -99,8 +102,7 @@ function SiteSettings({ settings, may }: { settings: Output<'setting.read'>; may
           aria-label="Scripts in variants may run"
           checked={settings.scripts}
           disabled={!may}
-          loading={save.isPending}
-          onChange={(scripts) => save.mutate({ scripts }, failed)}
+          change={(scripts) => save.mutate({ scripts }, failed)}
         />
         <p>
           {settings.scripts
@@ -113,8 +115,7 @@ function SiteSettings({ settings, may }: { settings: Output<'setting.read'>; may
           aria-label="This is a demonstration site"
           checked={settings.demonstration}
           disabled={!may}
-          loading={save.isPending}
-          onChange={(demonstration) => save.mutate({ demonstration }, failed)}
+          change={(demonstration) => save.mutate({ demonstration }, failed)}
         />
         <p>
           {settings.demonstration
@@ -125,21 +126,20 @@ function SiteSettings({ settings, may }: { settings: Output<'setting.read'>; may
       <div className="goal-lines">
         <label>
           <span>Mail</span>
-          <Select
+          <Choice
             aria-label="How links to passwords are sent"
             value={settings.mail}
             disabled={!may}
-            popupMatchSelectWidth={false}
             options={[
               { value: 'none', label: 'links are handed on by hand' },
               { value: 'standIn', label: 'a stand-in keeps what would be sent' },
             ]}
-            onChange={(mail) => save.mutate({ mail }, failed)}
+            change={(mail) => save.mutate({ mail }, failed)}
           />
         </label>
         <label>
           <span>Currency</span>
-          <Input
+          <TextField
             aria-label="Currency"
             className="short"
             value={currency}
@@ -151,43 +151,41 @@ function SiteSettings({ settings, may }: { settings: Output<'setting.read'>; may
         </label>
         <label>
           <span>Time zone</span>
-          <Select
+          <FindChoice
             aria-label="Time zone"
-            showSearch
             value={zone}
             disabled={!may}
-            popupMatchSelectWidth={false}
             options={zones.map((name) => ({ value: name, label: name.replaceAll('_', ' ') }))}
-            onChange={setZone}
+            change={setZone}
           />
           <span className="quiet">days are counted, and times shown, by its clock; what was counted before stays as it is</span>
         </label>
         <label>
           <span>A bounce</span>
-          <InputNumber
+          <NumberField
             aria-label="Seconds of a bounce"
             value={seconds}
             min={1}
             max={600}
-            precision={0}
+            digits={0}
             disabled={!may}
-            suffix="seconds"
-            onChange={(value) => setSeconds(value ?? 5)}
+            unit="seconds"
+            change={setSeconds}
           />
           <span className="quiet">leaving the first page sooner, having done nothing</span>
         </label>
         {keptFor.map(({ name, label, least, about, of }) => (
           <label key={of}>
             <span>{name}</span>
-            <InputNumber
+            <NumberField
               aria-label={label}
               value={days[of]}
               min={least}
               max={3650}
-              precision={0}
+              digits={0}
               disabled={!may}
-              suffix="days"
-              onChange={(value) => setDays({ ...days, [of]: value ?? 400 })}
+              unit="days"
+              change={(value) => setDays({ ...days, [of]: value ?? 400 })}
             />
             <span className="quiet">{about}</span>
           </label>
@@ -201,7 +199,7 @@ function SiteSettings({ settings, may }: { settings: Output<'setting.read'>; may
             seconds === settings.bounceSeconds &&
             keptFor.every(({ of }) => days[of] === settings[of]))
         }
-        loading={save.isPending}
+        busy={save.isPending}
         onClick={() => save.mutate({ currency, timeZone: zone, bounceSeconds: seconds, ...days }, failed)}
       >
         Keep these

@@ -1,6 +1,7 @@
 'use client'
 
-import { Button, Input } from 'antd'
+import { TextField } from '../controls/fields'
+import { Button } from '../controls/button'
 import { useState } from 'react'
 import { identitySchema, type Identity } from '@/core/identity'
 import { useMessages } from '../frame/messages'
@@ -27,7 +28,7 @@ export function SiteName({ identity, may }: { identity: Identity; may: boolean }
       <label htmlFor={`site-${field}`}>
         {label} <span className="quiet">· {hint}</span>
       </label>
-      <Input
+      <TextField
         id={`site-${field}`}
         value={wanted[field]}
         placeholder={placeholder}
@@ -55,7 +56,7 @@ export function SiteName({ identity, may }: { identity: Identity; may: boolean }
           {colourFields.map(([code, label]) => (
             <label key={code}>
               <span>{label}</span>
-              <Input
+              <TextField
                 value={wanted.colours[code]}
                 maxLength={30}
                 disabled={!may}
@@ -77,7 +78,7 @@ export function SiteName({ identity, may }: { identity: Identity; may: boolean }
       </div>
       <Button
         disabled={!may || !checked.success || JSON.stringify(wanted) === JSON.stringify(identity)}
-        loading={save.isPending}
+        busy={save.isPending}
         onClick={() => save.mutate({ identity: wanted }, { onError: (reason) => void message.error(reason.message, 8) })}
       >
         Keep the name

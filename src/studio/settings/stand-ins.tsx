@@ -1,6 +1,7 @@
 'use client'
 
-import { Button, Segmented } from 'antd'
+import { OneOf } from '../controls/choices'
+import { Button } from '../controls/button'
 import { useState } from 'react'
 import { mayAs, type AccountView, type Output } from '@/contract/contract'
 import { useMessages } from '../frame/messages'
@@ -48,12 +49,12 @@ function ListService({ view, may, page, turn }: PartProps) {
       <div className="goal-lines">
         <label>
           <span>It</span>
-          <Segmented
+          <OneOf
             aria-label="How the list service behaves"
             value={view.mood}
             disabled={!may}
             options={Object.entries(moodWords).map(([value, label]) => ({ value: value as keyof typeof moodWords, label }))}
-            onChange={(mood) => set.mutate({ mood }, { onError: (reason) => void message.error(reason.message, 8) })}
+            change={(mood) => set.mutate({ mood }, { onError: (reason) => void message.error(reason.message, 8) })}
           />
         </label>
       </div>
@@ -149,7 +150,7 @@ function Shop({ view, may, page, turn }: PartProps) {
                     <Button
                       size="small"
                       disabled={!may}
-                      loading={refund.isPending && paying === number}
+                      busy={refund.isPending && paying === number}
                       aria-label={`Pay ${number} back`}
                       onClick={() => {
                         setPaying(number)

@@ -1,6 +1,8 @@
 'use client'
 
-import { Button, Input, Select } from 'antd'
+import { Button } from '../controls/button'
+import { Choice } from '../controls/choices'
+import { SearchField } from '../controls/fields'
 import { useState } from 'react'
 import type { AccountView, Output, TrailFilter } from '@/contract/contract'
 import type { AccountId } from '@/core/ids'
@@ -67,19 +69,18 @@ function TrailFilters({ filter, change }: { filter: TrailFilter; change: (part: 
   const people = useAsk('person.list', {})
   return (
     <div className="trail-filters" role="search">
-      <Select
+      <Choice
         aria-label="Person"
-        allowClear
-        placeholder="anybody"
-        value={filter.person ?? undefined}
-        popupMatchSelectWidth={false}
-        options={(people.data?.people ?? []).map(({ id, name }) => ({ value: id as AccountId, label: name }))}
-        onChange={(person: AccountId | undefined) => change({ person: person ?? null })}
+        value={filter.person}
+        options={[
+          { value: null, label: 'anybody' },
+          ...(people.data?.people ?? []).map(({ id, name }) => ({ value: id as AccountId, label: name })),
+        ]}
+        change={(person: AccountId | null) => change({ person })}
       />
-      <Input.Search
+      <SearchField
         aria-label="Search in who did what"
         placeholder="words, a page, an address"
-        allowClear
         maxLength={120}
         onSearch={(search) => change({ search: search.trim() })}
       />

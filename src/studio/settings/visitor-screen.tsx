@@ -1,6 +1,7 @@
 'use client'
 
-import { Button, Modal } from 'antd'
+import { useQuestions } from '../controls/questions'
+import { Button } from '../controls/button'
 import { useState } from 'react'
 import type { AccountView, VisitorView } from '@/contract/contract'
 import { useMessages } from '../frame/messages'
@@ -54,19 +55,18 @@ export function VisitorScreen({ account }: { account: AccountView }) {
 
 function Kept({ visitor }: { visitor: VisitorView }) {
   const message = useMessages()
-  const [modal, questions] = Modal.useModal()
+  const [askFirst, questions] = useQuestions()
   const erase = useTell('visitor.erase', ({ events, entries }) =>
     message.success(`Taken away: ${plural(events, 'event', 'events')} and ${plural(entries, 'form entry', 'form entries')}.`, 6),
   )
   const ask = () =>
-    void modal.confirm({
+    void askFirst({
       title: 'Take away all that is kept of this visitor?',
       content:
         'What they did, what is remembered of them, and what they sent with forms. It cannot be brought back. No number changes.',
-      okText: 'Take it away',
-      cancelText: 'Not now',
-      icon: null,
-      onOk: () => erase.mutate({ visitor: visitor.visitor }, { onError: (reason) => message.error(reason.message, 8) }),
+      act: 'Take it away',
+
+      go: () => erase.mutate({ visitor: visitor.visitor }, { onError: (reason) => message.error(reason.message, 8) }),
     })
   return (
     <>
@@ -82,7 +82,7 @@ function Kept({ visitor }: { visitor: VisitorView }) {
           <code>{visitor.visitor}</code>
         </p>
         <div className="place-tools">
-          <Button danger loading={erase.isPending} onClick={ask}>
+          <Button danger busy={erase.isPending} onClick={ask}>
             Take it all away
           </Button>
         </div>

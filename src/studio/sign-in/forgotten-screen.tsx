@@ -1,6 +1,7 @@
 'use client'
 
-import { Button, Input } from 'antd'
+import { TextField } from '../controls/fields'
+import { Button } from '../controls/button'
 import Link from 'next/link'
 import { useState, type FormEvent } from 'react'
 import { useInBrowser } from '../frame/when'
@@ -35,13 +36,13 @@ export function ForgottenScreen() {
           <>
             <p>Give your e-mail. A link to a new password is sent to it.</p>
             <label htmlFor="email">E-mail</label>
-            <Input id="email" name="email" type="email" autoComplete="username" required size="large" />
+            <TextField id="email" name="email" type="email" autoComplete="username" required size="large" />
             {fault === null ? null : (
               <p role="alert" className="fault">
                 {fault}
               </p>
             )}
-            <Button type="primary" htmlType="submit" size="large" loading={busy} disabled={!answers}>
+            <Button look="primary" submits size="large" busy={busy} disabled={!answers}>
               Send me a link
             </Button>
           </>

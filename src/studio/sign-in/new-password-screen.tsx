@@ -1,6 +1,7 @@
 'use client'
 
-import { Button, Input } from 'antd'
+import { PasswordField } from '../controls/fields'
+import { Button } from '../controls/button'
 import { useRouter } from 'next/navigation'
 import { useState, type FormEvent } from 'react'
 import { useInBrowser } from '../frame/when'
@@ -41,15 +42,15 @@ export function NewPasswordScreen({ token, name, invited = false }: { token?: st
           Take at least 12 characters; four words that have nothing to do with each other are good.
         </p>
         <label htmlFor="password">New password</label>
-        <Input.Password id="password" name="password" autoComplete="new-password" required size="large" />
+        <PasswordField id="password" name="password" autoComplete="new-password" required size="large" />
         <label htmlFor="again">The same again</label>
-        <Input.Password id="again" name="again" autoComplete="new-password" required size="large" />
+        <PasswordField id="again" name="again" autoComplete="new-password" required size="large" />
         {fault === null ? null : (
           <p role="alert" className="fault">
             {fault}
           </p>
         )}
-        <Button type="primary" htmlType="submit" size="large" loading={busy} disabled={!answers}>
+        <Button look="primary" submits size="large" busy={busy} disabled={!answers}>
           Keep it
         </Button>
       </form>

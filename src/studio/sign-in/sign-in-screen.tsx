@@ -1,6 +1,7 @@
 'use client'
 
-import { Button, Input } from 'antd'
+import { PasswordField, TextField } from '../controls/fields'
+import { Button } from '../controls/button'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { useState, type FormEvent } from 'react'
@@ -32,15 +33,15 @@ export function SignInScreen() {
         </h1>
         <p>Try another version, read an honest answer, keep what works.</p>
         <label htmlFor="email">E-mail</label>
-        <Input id="email" name="email" type="email" autoComplete="username" required autoFocus size="large" />
+        <TextField id="email" name="email" type="email" autoComplete="username" required autoFocus size="large" />
         <label htmlFor="password">Password</label>
-        <Input.Password id="password" name="password" autoComplete="current-password" required size="large" />
+        <PasswordField id="password" name="password" autoComplete="current-password" required size="large" />
         {fault === null ? null : (
           <p role="alert" className="fault">
             {fault}
           </p>
         )}
-        <Button type="primary" htmlType="submit" size="large" loading={busy} disabled={!answers}>
+        <Button look="primary" submits size="large" busy={busy} disabled={!answers}>
           Sign in
         </Button>
         <p>

@@ -1,6 +1,6 @@
 'use client'
 
-import { Button } from 'antd'
+import { Button } from '../controls/button'
 import Link from 'next/link'
 import type { AccountView, BinLine } from '@/contract/contract'
 import type { DocumentId } from '@/core/ids'

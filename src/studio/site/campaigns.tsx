@@ -1,6 +1,7 @@
 'use client'
 
-import { Button, Input } from 'antd'
+import { TextField } from '../controls/fields'
+import { Button } from '../controls/button'
 import { useState } from 'react'
 import { useMessages } from '../frame/messages'
 import { plural } from '../frame/wording'
@@ -23,14 +24,14 @@ export function Campaigns() {
           create.mutate({ name }, { onError: (reason) => void message.error(reason.message, 8) })
         }}
       >
-        <Input
+        <TextField
           aria-label="Name of the campaign"
           placeholder="Spring on strings"
           value={name}
           maxLength={120}
           onChange={({ target }) => setName(target.value)}
         />
-        <Button htmlType="submit" disabled={name.trim() === ''} loading={create.isPending}>
+        <Button submits disabled={name.trim() === ''} busy={create.isPending}>
           Make a campaign
         </Button>
       </form>

@@ -1,15 +1,15 @@
 'use client'
 
-import { Button } from 'antd'
+import { ButtonLink } from '../controls/button'
 import { useQueryClient } from '@tanstack/react-query'
 import Link from 'next/link'
 import { useState } from 'react'
 import type { AccountView, ImportReport } from '@/contract/contract'
 import { decoded } from '@/core/formats/decoded'
 import { FileFault } from '@/core/formats/fault'
-import { FileChoice } from '../frame/file-choice'
+import { FileChoice } from '../controls/file-choice'
 import { Note } from '../frame/screen'
-import { SheetOver } from '../frame/sheet-over'
+import { SheetOver } from '../controls/sheet-over'
 import { talk, type Refused } from '../talk'
 import { LoadSite } from './load-site'
 
@@ -41,9 +41,7 @@ export function Exchange({ account }: { account: AccountView }) {
         </FileChoice>
         {account.role === 'administrator' ? (
           <>
-            <Button size="small" href="/api/archive">
-              Save the whole site
-            </Button>
+            <ButtonLink href="/api/archive">Save the whole site</ButtonLink>
             <LoadSite />
           </>
         ) : null}

@@ -1,11 +1,11 @@
 'use client'
 
-import { Button } from 'antd'
+import { Button } from '../controls/button'
 import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { archiveReport, type ArchiveFate, type ArchiveReport } from '@/contract/views'
-import { FileChoice } from '../frame/file-choice'
-import { SheetOver } from '../frame/sheet-over'
+import { FileChoice } from '../controls/file-choice'
+import { SheetOver } from '../controls/sheet-over'
 import { count, plural } from '../frame/wording'
 import { send } from '../media/upload'
 import { Refused } from '../talk'
@@ -38,7 +38,7 @@ export function LoadSite() {
         label="Archive to load"
         accept=".zip"
         size="small"
-        loading={busy && at === null}
+        busy={busy && at === null}
         take={(file) => void ask(file, '/api/archive?look=1', false)}
       >
         Load a site
@@ -49,7 +49,7 @@ export function LoadSite() {
           {at.done || !doesAnything(at.report) ? null : (
             <div className="sheet-steps">
               <Button onClick={() => setAt(null)}>Not now</Button>
-              <Button type="primary" loading={busy} onClick={() => void ask(at.file, '/api/archive', true)}>
+              <Button look="primary" busy={busy} onClick={() => void ask(at.file, '/api/archive', true)}>
                 Load it
               </Button>
             </div>

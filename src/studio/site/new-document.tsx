@@ -1,7 +1,9 @@
 'use client'
 
 import dynamic from 'next/dynamic'
-import { Input, Modal, Select } from 'antd'
+import { SheetOver } from '../controls/sheet-over'
+import { TextField } from '../controls/fields'
+import { Choice } from '../controls/choices'
 import { useRouter } from 'next/navigation'
 import { useMemo, useState } from 'react'
 import { documentIdSchema } from '@/core/ids'
@@ -54,53 +56,44 @@ export function NewDocument({ kind, close }: { kind: NewKind; close: () => void 
     { label: 'A copy of', options: models },
   ]
   return (
-    <Modal
-      open
-      width={kind === 'page' ? 720 : 520}
+    <SheetOver
+      wide={kind === 'page' ? 720 : 520}
       title={names[kind]}
-      okText="Make it"
-      cancelText="Not now"
-      okButtonProps={{ disabled: title.trim() === '', loading: create.isPending }}
-      onCancel={close}
-      onOk={() =>
-        create.mutate(
-          {
-            kind,
-            title: title.trim(),
-            path: kind === 'page' ? address : null,
-            from: from === '' ? null : documentIdSchema.parse(from),
-          },
-          { onError: (reason) => void message.error(reason.message, 8) },
-        )
-      }
+      act={{
+        words: 'Make it',
+        go: () =>
+          create.mutate(
+            {
+              kind,
+              title: title.trim(),
+              path: kind === 'page' ? address : null,
+              from: from === '' ? null : documentIdSchema.parse(from),
+            },
+            { onError: (reason) => void message.error(reason.message, 8) },
+          ),
+        disabled: title.trim() === '',
+        busy: create.isPending,
+      }}
+      close={close}
     >
       <label className="question">
         <span>{kind === 'letter' ? 'Subject' : 'Title'}</span>
-        <Input
+        <TextField
           aria-label={kind === 'letter' ? 'Subject' : 'Title'}
           value={title}
           maxLength={200}
-          autoFocus
           onChange={({ target }) => setTitle(target.value)}
         />
       </label>
       {kind === 'page' ? (
         <label className="question">
           <span>Address</span>
-          <Input aria-label="Address" value={address} maxLength={200} onChange={({ target }) => setPath(target.value)} />
+          <TextField aria-label="Address" value={address} maxLength={200} onChange={({ target }) => setPath(target.value)} />
         </label>
       ) : null}
       <label className="question">
         <span>Begins as</span>
-        <Select
-          aria-label="Begins as"
-          className="broad"
-          showSearch
-          optionFilterProp="label"
-          value={from}
-          options={groups}
-          onChange={setFrom}
-        />
+        <Choice aria-label="Begins as" className="broad" value={from} options={groups} change={setFrom} />
       </label>
       {template === undefined ? null : (
         <div className="template-sample">
@@ -113,7 +106,7 @@ export function NewDocument({ kind, close }: { kind: NewKind; close: () => void 
           />
         </div>
       )}
-    </Modal>
+    </SheetOver>
   )
 }
 

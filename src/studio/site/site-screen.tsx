@@ -1,6 +1,7 @@
 'use client'
 
-import { Button, Segmented } from 'antd'
+import { OneOf } from '../controls/choices'
+import { Button } from '../controls/button'
 import dynamic from 'next/dynamic'
 import Link from 'next/link'
 import { useState } from 'react'
@@ -67,9 +68,9 @@ export function SiteScreen({ account }: { account: AccountView }) {
             </header>
           )}
           <div className="filters">
-            <Segmented<ShelfName> aria-label="Kind" value={kind} options={[...shelves]} onChange={setKind} />
+            <OneOf<ShelfName> aria-label="Kind" value={kind} options={[...shelves]} change={setKind} />
             {makes === null ? null : (
-              <Button type="primary" className="end" onClick={() => setMaking(makes)}>
+              <Button look="primary" className="end" onClick={() => setMaking(makes)}>
                 {newWords[makes]}
               </Button>
             )}

@@ -1,6 +1,8 @@
 'use client'
 
-import { Segmented, Select } from 'antd'
+import { OneOf } from '../controls/choices'
+import { Several } from '../controls/several'
+import { FindChoice } from '../controls/find-choice'
 import { useMemo, useState } from 'react'
 import type { AccountView, DocumentView } from '@/contract/contract'
 import { apply, nodeAt, type ContentDocument, type PropValue } from '@/core/document'
@@ -42,10 +44,10 @@ export function StyleDesk({ account, view, refetch }: { account: AccountView; vi
       whole={whole}
       kind="style"
       tools={
-        <Segmented
+        <OneOf
           aria-label="Width of the page"
           value={width}
-          onChange={setWidth}
+          change={setWidth}
           options={[
             { value: 390, label: 'Narrow' },
             { value: 1280, label: 'Wide' },
@@ -72,12 +74,12 @@ export function StyleDesk({ account, view, refetch }: { account: AccountView; vi
             <p className="empty">No page is reached yet. Say in the margin which pages it is for.</p>
           ) : (
             <section className="style-sample" aria-label="Sample">
-              <Segmented
+              <OneOf
                 aria-label="Sample of the pages"
                 size="small"
                 value={sample.id as string}
                 options={samples.map((page) => ({ value: page.id as string, label: titleOf(page) }))}
-                onChange={setChosen}
+                change={setChosen}
               />
               <div className="style-pages">
                 {other === undefined ? null : (
@@ -159,31 +161,27 @@ function Reach({
       : about.reach === 'chosen'
         ? onlyPages.map((page) => ({ value: page.id as string, label: titleOf(page) }))
         : addresses.map((address) => ({ value: address, label: address }))
+  const patternWords = about.reach === 'type' ? 'Page types' : about.reach === 'chosen' ? 'Pages' : 'Addresses, or parts of them'
   return (
     <>
       {about.reach === 'every' ? null : (
         <div className="field">
-          <label htmlFor="style-pattern">
-            {about.reach === 'type' ? 'Page types' : about.reach === 'chosen' ? 'Pages' : 'Addresses, or parts of them'}
-          </label>
-          <Select
+          <label htmlFor="style-pattern">{patternWords}</label>
+          <Several
             id="style-pattern"
-            mode={about.reach === 'type' || about.reach === 'chosen' ? 'multiple' : 'tags'}
-            className="broad"
-            optionFilterProp="label"
-            value={patterns}
+            aria-label={patternWords}
+            own={about.reach !== 'type' && about.reach !== 'chosen'}
+            values={patterns}
             options={options}
-            onChange={(values: string[]) => change('pattern', values.join('\n'))}
+            change={(values) => change('pattern', values.join('\n'))}
           />
         </div>
       )}
       <div className="field">
         <label htmlFor="style-part">Which part</label>
-        <Select
+        <FindChoice
           id="style-part"
           className="broad"
-          showSearch
-          optionFilterProp="label"
           value={about.part}
           options={[
             { value: 'page', label: 'the whole page' },
@@ -192,7 +190,7 @@ function Reach({
               label: `every ${componentTypes.get(type)?.label ?? type}`,
             })),
           ]}
-          onChange={(part: string) => change('part', part)}
+          change={(part: string) => change('part', part)}
         />
       </div>
     </>

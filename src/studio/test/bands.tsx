@@ -1,6 +1,7 @@
 'use client'
 
-import { Button, Input, InputNumber, Slider } from 'antd'
+import { NumberField, TextArea } from '../controls/fields'
+import { Button } from '../controls/button'
 import type { TestView } from '@/contract/contract'
 import { WHOLE } from '@/core/decide'
 import { armName, evenWeights } from '@/core/experiment'
@@ -16,11 +17,11 @@ export function QuestionBand({ editing }: { editing: Editing }) {
   const line = (key: 'problem' | 'change' | 'expected', label: string, placeholder: string) => (
     <label className="question">
       <span>{label}</span>
-      <Input.TextArea
+      <TextArea
         id={`question-${key}`}
         value={design[key]}
         placeholder={placeholder}
-        autoSize={{ minRows: 1, maxRows: 6 }}
+        rows={1}
         maxLength={2000}
         onChange={({ target }) => change({ [key]: target.value })}
       />
@@ -56,14 +57,15 @@ export function VisitorsBand({ test, editing, open }: { test: TestView; editing:
       <h2>Visitors</h2>
       <div className="share">
         <span id="share-label">Share of all visitors who take part</span>
-        <Slider
-          ariaLabelledByForHandle="share-label"
+        <input
+          type="range"
+          aria-labelledby="share-label"
+          aria-valuetext={percent(design.share / WHOLE)}
           value={design.share / 100}
           min={0}
           max={100}
           disabled={!open}
-          onChange={(value) => change({ share: Math.round(value * 100) })}
-          tooltip={{ formatter: (value) => `${value}%` }}
+          onChange={({ target }) => change({ share: Math.round(target.valueAsNumber * 100) })}
         />
         <strong>{percent(design.share / WHOLE)}</strong>
       </div>
@@ -73,15 +75,15 @@ export function VisitorsBand({ test, editing, open }: { test: TestView; editing:
             <span>
               <VersionMark index={index} /> {nameOf(version)}
             </span>
-            <InputNumber
+            <NumberField
               aria-label={`Part of the split for ${nameOf(version)}`}
               value={weight / 100}
               min={0}
               max={100}
               step={1}
               disabled={!open}
-              suffix="%"
-              onChange={(value) => setWeight(version, Math.round((value ?? 0) * 100))}
+              unit="%"
+              change={(value) => setWeight(version, Math.round(value * 100))}
             />
           </label>
         ))}
@@ -94,15 +96,15 @@ export function VisitorsBand({ test, editing, open }: { test: TestView; editing:
       </div>
       <div className="share">
         <label htmlFor="smallest">Smallest difference worth having</label>
-        <InputNumber
+        <NumberField
           id="smallest"
           value={Math.round(design.smallestEffect * 1000) / 10}
           min={0.1}
           max={200}
           step={1}
           disabled={!open}
-          suffix="%"
-          onChange={(value) => change({ smallestEffect: Math.max(0.001, (value ?? 5) / 100) })}
+          unit="%"
+          change={(value) => change({ smallestEffect: Math.max(0.001, value / 100) })}
         />
         <span className="quiet">relative to the original</span>
       </div>

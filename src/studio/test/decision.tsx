@@ -1,6 +1,9 @@
 'use client'
 
-import { Button, Input, Modal } from 'antd'
+import { useQuestions } from '../controls/questions'
+import { Button } from '../controls/button'
+import { SheetOver } from '../controls/sheet-over'
+import { TextArea } from '../controls/fields'
 import { useState } from 'react'
 import { mayAs, type AccountView, type TestView } from '@/contract/contract'
 import { ORIGINAL } from '@/core/decide'
@@ -15,7 +18,7 @@ import { useAsk, useTell, type Refused } from '../talk'
 /** Keep the original or take a variant over; once settled, what was decided and the way back. */
 export function Decision({ test, account }: { test: TestView; account: AccountView }) {
   const message = useMessages()
-  const [modal, questions] = Modal.useModal()
+  const [askFirst, questions] = useQuestions()
   const [choice, setChoice] = useState<VersionId | null>(null)
   const undo = useTell(
     'test.undo',
@@ -29,16 +32,16 @@ export function Decision({ test, account }: { test: TestView; account: AccountVi
   const may = mayAs(account.role, 'publisher')
   if (test.status === 'settled' && decision !== null) {
     const confirmUndo = () =>
-      modal.confirm({
+      askFirst({
         title: 'Take this decision back?',
         content:
           decision.kind === 'take'
             ? `The page loses ‘${decision.versionName}’ again for everybody, at once. The test waits for another decision.`
             : 'The test waits for another decision.',
-        okText: 'Take it back',
-        cancelText: 'Leave it',
-        icon: null,
-        onOk: () => undo.mutate({ test: test.id }, { onError: (reason) => void message.error(reason.message, 8) }),
+        act: 'Take it back',
+        otherwise: 'Leave it',
+
+        go: () => undo.mutate({ test: test.id }, { onError: (reason) => void message.error(reason.message, 8) }),
       })
     return (
       <section className="band decision" aria-label="Decision">
@@ -95,14 +98,15 @@ function DecideDialog({ test, version, close }: { test: TestView; version: Versi
   const settle = () =>
     decide.mutate({ test: test.id, version, reason, lesson }, { onError: (refused: Refused) => setFault(refused.message) })
   return (
-    <Modal
-      open
+    <SheetOver
       title={keeps ? 'Keep the original?' : `Take ${name} over?`}
-      onCancel={close}
-      onOk={settle}
-      okText={keeps ? 'Keep the original' : 'Take it over'}
-      cancelText="Not now"
-      okButtonProps={{ loading: decide.isPending, disabled: !backed && reason.trim() === '' }}
+      close={close}
+      act={{
+        words: keeps ? 'Keep the original' : 'Take it over',
+        go: settle,
+        busy: decide.isPending,
+        disabled: !backed && reason.trim() === '',
+      }}
     >
       {keeps ? (
         <p>Everybody sees the original, as before. The variants leave the page.</p>
@@ -127,21 +131,14 @@ function DecideDialog({ test, version, close }: { test: TestView; version: Versi
             ? 'Reason, if you like'
             : `The reading is “${readingWords[reading]}”, so write down why you decide all the same`}
         </span>
-        <Input.TextArea
-          aria-label="Reason"
-          value={reason}
-          onChange={({ target }) => setReason(target.value)}
-          autoSize={{ minRows: 2 }}
-          maxLength={2000}
-        />
+        <TextArea aria-label="Reason" value={reason} onChange={({ target }) => setReason(target.value)} maxLength={2000} />
       </label>
       <label className="question">
         <span>What was learned (you can add to it later)</span>
-        <Input.TextArea
+        <TextArea
           aria-label="What was learned"
           value={lesson}
           onChange={({ target }) => setLesson(target.value)}
-          autoSize={{ minRows: 2 }}
           maxLength={4000}
         />
       </label>
@@ -151,6 +148,6 @@ function DecideDialog({ test, version, close }: { test: TestView; version: Versi
         </p>
       )}
       <p className="quiet">It makes a new revision and release, and can be taken back.</p>
-    </Modal>
+    </SheetOver>
   )
 }

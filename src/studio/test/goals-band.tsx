@@ -1,7 +1,10 @@
 'use client'
 
 import dynamic from 'next/dynamic'
-import { Button, InputNumber, Select } from 'antd'
+import { FindChoice } from '../controls/find-choice'
+import { Several } from '../controls/several'
+import { NumberField } from '../controls/fields'
+import { Button } from '../controls/button'
 import Link from 'next/link'
 import { useState } from 'react'
 import type { TestView } from '@/contract/contract'
@@ -50,15 +53,13 @@ export function GoalsBand({ test, editing, open }: { test: TestView; editing: Ed
       <div className="goal-lines">
         <label>
           <span>Decides</span>
-          <Select
+          <FindChoice
             aria-label="Goal that decides"
             value={design.primary as string | null}
             placeholder="Choose a goal"
             disabled={!open}
             options={options}
-            showSearch
-            optionFilterProp="label"
-            onChange={(value) => idsOf(value === null ? [] : [value]).forEach(choose)}
+            change={(value) => idsOf(value === null ? [] : [value]).forEach(choose)}
           />
         </label>
         {primary === undefined ? null : (
@@ -69,28 +70,24 @@ export function GoalsBand({ test, editing, open }: { test: TestView; editing: Ed
         )}
         <label>
           <span>Watched</span>
-          <Select
-            mode="multiple"
+          <Several
             aria-label="Goals that are watched"
-            value={design.watched as string[]}
+            values={design.watched as string[]}
             placeholder="None"
             disabled={!open}
             options={others.filter(({ value }) => !design.guards.some(({ goal }) => goal === value))}
-            optionFilterProp="label"
-            onChange={(values) => change({ watched: idsOf(values) })}
+            change={(values) => change({ watched: idsOf(values) })}
           />
         </label>
         <label>
           <span>Must not get worse</span>
-          <Select
-            mode="multiple"
+          <Several
             aria-label="Goals that must not get worse"
-            value={design.guards.map(({ goal }) => goal as string)}
+            values={design.guards.map(({ goal }) => goal as string)}
             placeholder="None"
             disabled={!open}
             options={others.filter(({ value }) => !design.watched.some((goal) => goal === value))}
-            optionFilterProp="label"
-            onChange={(values) =>
+            change={(values) =>
               change({
                 guards: idsOf(values).map(
                   (goal) => design.guards.find((guard) => guard.goal === goal) ?? { goal, margin: USUAL_MARGIN },
@@ -102,15 +99,15 @@ export function GoalsBand({ test, editing, open }: { test: TestView; editing: Ed
         {design.guards.map(({ goal, margin }) => (
           <label key={goal} className="guard">
             <span>{library.get(goal)?.name ?? 'A goal'}: at most worse by</span>
-            <InputNumber
+            <NumberField
               aria-label={`Margin of ${library.get(goal)?.name ?? 'the goal'}`}
               value={Math.round(margin * 1000) / 10}
               min={0}
               max={100}
               step={1}
-              suffix="%"
+              unit="%"
               disabled={!open}
-              onChange={(value) =>
+              change={(value) =>
                 change({
                   guards: design.guards.map((guard) => (guard.goal === goal ? { goal, margin: (value ?? 0) / 100 } : guard)),
                 })

@@ -1,7 +1,7 @@
 'use client'
 
 import { useQueryClient } from '@tanstack/react-query'
-import { Button } from 'antd'
+import { Button } from '../controls/button'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { mayAs, type AccountView, type FindingView, type TestView } from '@/contract/contract'
@@ -70,7 +70,7 @@ function AsBefore({ test, account }: { test: TestView; account: AccountView }) {
         <Button
           size="small"
           disabled={!mayAs(account.role, 'publisher')}
-          loading={next.isPending}
+          busy={next.isPending}
           onClick={() => next.mutate({ test: test.id }, { onError: (reason) => void message.error(reason.message, 8) })}
         >
           Open the next round

@@ -1,6 +1,7 @@
 'use client'
 
-import { Button, Modal } from 'antd'
+import { useQuestions } from '../controls/questions'
+import { Button } from '../controls/button'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { mayAs, type AccountView, type TestView } from '@/contract/contract'
@@ -96,7 +97,7 @@ function TestSheet({ account, test }: { account: AccountView; test: TestView }) 
 function Steps({ test, editing, account }: { test: TestView; editing: Editing; account: AccountView }) {
   const router = useRouter()
   const message = useMessages()
-  const [modal, questions] = Modal.useModal()
+  const [askFirst, questions] = useQuestions()
   const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }
   const start = useTell('test.start', () => void message.success('The test is running. The next visitor may see a variant.'))
   const pause = useTell('test.pause')
@@ -110,7 +111,7 @@ function Steps({ test, editing, account }: { test: TestView; editing: Editing; a
   const may = mayAs(account.role, 'publisher')
   const why = may ? undefined : 'Only a publisher can do this.'
   const ask = (title: string, content: string, okText: string, go: () => void) =>
-    void modal.confirm({ title, content, okText, cancelText: 'Not now', icon: null, onOk: go })
+    void askFirst({ title, content, act: okText, go: go })
   switch (test.status) {
     case 'draft':
       return (
@@ -118,7 +119,7 @@ function Steps({ test, editing, account }: { test: TestView; editing: Editing; a
           {questions}
           <TakeAway test={test} />
           <Button
-            type="text"
+            look="quiet"
             onClick={() =>
               ask(
                 'Remove this draft?',
@@ -131,10 +132,10 @@ function Steps({ test, editing, account }: { test: TestView; editing: Editing; a
             Remove
           </Button>
           <Button
-            type="primary"
+            look="primary"
             disabled={test.blocks.length > 0 || !may}
             title={why ?? (test.blocks.length > 0 ? 'The margin says what is in the way.' : undefined)}
-            loading={start.isPending}
+            busy={start.isPending}
             onClick={() => void editing.settled().then((lock) => start.mutate({ test: test.id, lock }, failed))}
           >
             Start the test
@@ -172,7 +173,7 @@ function Steps({ test, editing, account }: { test: TestView; editing: Editing; a
             End
           </Button>
           <Button
-            type="primary"
+            look="primary"
             disabled={test.blocks.length > 0 || !may}
             title={why}
             onClick={() => void editing.settled().then((lock) => goOn.mutate({ test: test.id, lock }, failed))}
@@ -191,7 +192,7 @@ function TakeAway({ test }: { test: TestView }) {
   const message = useMessages()
   return (
     <Button
-      type="text"
+      look="quiet"
       onClick={() =>
         void talk('format.test', { test: test.id }).then(download, (reason: Refused) => void message.error(reason.message, 8))
       }

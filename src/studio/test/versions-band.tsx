@@ -1,7 +1,8 @@
 'use client'
 
 import { useQueryClient } from '@tanstack/react-query'
-import { Button, Modal } from 'antd'
+import { SheetOver } from '../controls/sheet-over'
+import { Button } from '../controls/button'
 import Link from 'next/link'
 import { useState } from 'react'
 import { mayAs, type AccountView, type TestView } from '@/contract/contract'
@@ -81,23 +82,22 @@ export function VersionsBand({
         <CombinationGrid test={test} design={design} may={open || running} put={(arms, what) => put(arms, what)} />
       )}
       {asked === null ? null : (
-        <Modal
-          open
+        <SheetOver
           title={`${asked.what}?`}
-          okText="Open the next round"
-          cancelText="Not now"
-          okButtonProps={{ loading: live.isPending }}
-          onCancel={() => setAsked(null)}
-          onOk={() =>
-            live.mutate(
-              { test: test.id, arms: asked.arms.map((arm) => ({ ...arm, levels: [...arm.levels] })) },
-              { onError: (reason: Refused) => void message.error(reason.message, 8) },
-            )
-          }
+          act={{
+            words: 'Open the next round',
+            go: () =>
+              live.mutate(
+                { test: test.id, arms: asked.arms.map((arm) => ({ ...arm, levels: [...arm.levels] })) },
+                { onError: (reason: Refused) => void message.error(reason.message, 8) },
+              ),
+            busy: live.isPending,
+          }}
+          close={() => setAsked(null)}
         >
           The test is running. Its visitors are divided anew between {plural(asked.arms.length, 'version', 'versions')} from now
           on, so a new round begins with empty counts; the round until now stays readable. Who has a version that stays keeps it.
-        </Modal>
+        </SheetOver>
       )}
     </section>
   )
@@ -165,7 +165,7 @@ function PartVersions({
                   />
                 )}
                 {level === ORIGINAL || !may || levels.length < 3 ? null : (
-                  <Button size="small" type="text" onClick={() => turnOff(level, name)}>
+                  <Button size="small" look="quiet" onClick={() => turnOff(level, name)}>
                     {test.status === 'running' ? 'Turn it off' : 'Leave out'}
                   </Button>
                 )}
@@ -189,7 +189,7 @@ function PartVersions({
           {home.kind === 'page' ? 'Change them on the page' : `Change them in “${titleOf(home)}”`}
         </Link>
         {leavePartOut === null ? null : (
-          <Button size="small" type="text" onClick={leavePartOut}>
+          <Button size="small" look="quiet" onClick={leavePartOut}>
             Leave this part out
           </Button>
         )}
@@ -239,7 +239,7 @@ function CombinationGrid({
         {one.version === ORIGINAL || !may ? null : (
           <Button
             size="small"
-            type="text"
+            look="quiet"
             aria-label={found === undefined ? `Bring back ${words}` : `Leave out ${words}`}
             disabled={found !== undefined && design.arms.length < 3}
             onClick={() => toggle(one)}
@@ -372,7 +372,7 @@ export function EditWords({
         <li key={index}>
           {describe(document, edit, words)}
           {takeBack === undefined ? null : (
-            <Button size="small" type="text" onClick={() => takeBack(index)}>
+            <Button size="small" look="quiet" onClick={() => takeBack(index)}>
               Take back
             </Button>
           )}

@@ -1,6 +1,6 @@
 'use client'
 
-import { Button, type ButtonProps } from 'antd'
+import { Button, type ButtonProps } from './button'
 import { useRef } from 'react'
 
 /** A button that asks for a file; the same one can be chosen again. */
@@ -15,7 +15,7 @@ export function FileChoice({
   label: string
   accept: string
   take: (file: File) => void
-} & Pick<ButtonProps, 'children' | 'loading' | 'size'>) {
+} & Pick<ButtonProps, 'children' | 'busy' | 'size'>) {
   const input = useRef<HTMLInputElement>(null)
   return (
     <>

@@ -1,0 +1,130 @@
+'use client'
+
+import { useCombobox } from 'downshift'
+import { useEffect, useId, useLayoutEffect, useRef, useState, type RefObject } from 'react'
+import type { Option } from './choices'
+import { placedBy } from './placed'
+
+/** One of many, found by a few of its words. With `value` null it is a command: what is chosen is done, and nothing stays. */
+export function FindChoice<Value extends string | null>({
+  value,
+  options,
+  change,
+  placeholder,
+  disabled,
+  id,
+  size = 'usual',
+  className = '',
+  'aria-label': label,
+}: {
+  readonly value: Value | null
+  readonly options: readonly Option<Value>[]
+  readonly change: (value: Value) => void
+  readonly placeholder?: string
+  readonly disabled?: boolean
+  readonly id?: string
+  readonly size?: 'small' | 'usual'
+  readonly className?: string
+  readonly 'aria-label'?: string
+}) {
+  const made = useId()
+  const chosen = options.find((one) => one.value === value) ?? null
+  // What is looked for while the list is open; null while it says what is chosen.
+  const [words, setWords] = useState<string | null>(null)
+  const found = fitting(options, words ?? '')
+  const box = useCombobox<Option<Value>>({
+    id: made,
+    inputId: id ?? `${made}-words`,
+    items: [...found],
+    itemToString: (one) => one?.label ?? '',
+    selectedItem: chosen,
+    inputValue: words ?? chosen?.label ?? '',
+    defaultHighlightedIndex: 0,
+    // Escape and leaving close the list, and leave what was chosen.
+    stateReducer: (state, { changes }) => ({ ...changes, selectedItem: changes.selectedItem ?? state.selectedItem }),
+    onSelectedItemChange: ({ selectedItem }) => selectedItem !== null && change(selectedItem.value),
+    onIsOpenChange: () => setWords(null),
+  })
+  const input = useRef<HTMLInputElement>(null)
+  const list = useRef<HTMLUListElement>(null)
+  usePlaced(box.isOpen, input, list, box.closeMenu)
+  return (
+    <span className={`find-choice ${className}`}>
+      <input
+        className={`control ${size}`}
+        disabled={disabled}
+        placeholder={placeholder}
+        {...box.getInputProps({
+          ref: input,
+          ...(label === undefined ? {} : { 'aria-label': label, 'aria-labelledby': undefined }),
+          ...(id === undefined ? {} : { 'aria-labelledby': undefined }),
+          onFocus: ({ currentTarget }) => currentTarget.select(),
+          onChange: ({ currentTarget }) => setWords(currentTarget.value),
+          onKeyDown: (event) => {
+            // A closed list has no use for Escape: whatever lies around it may close.
+            if (event.key === 'Escape' && !box.isOpen) Object.assign(event.nativeEvent, { preventDownshiftDefault: true })
+          },
+        })}
+      />
+      <ul
+        popover="manual"
+        className="found-choices"
+        {...box.getMenuProps({
+          ref: list,
+          ...(label === undefined ? {} : { 'aria-label': label, 'aria-labelledby': undefined }),
+        })}
+      >
+        {box.isOpen &&
+          found.map((one, index) => (
+            <li
+              key={one.value}
+              {...box.getItemProps({ item: one, index })}
+              className={index === box.highlightedIndex ? 'marked' : undefined}
+            >
+              {one.label}
+            </li>
+          ))}
+        {box.isOpen && found.length === 0 ? <li className="quiet">Nothing here has these words.</li> : null}
+      </ul>
+    </span>
+  )
+}
+
+/** Those with all the words; those that begin with the first of them stand in front. */
+function fitting<Value>(options: readonly Option<Value>[], words: string): readonly Option<Value>[] {
+  const wanted = words.trim().toLowerCase().split(/\s+/)
+  const named = options.map((one) => ({ one, name: one.label.toLowerCase() }))
+  const fit = named.filter(({ name }) => wanted.every((word) => name.includes(word)))
+  const begins = ({ name }: { name: string }) => name.startsWith(wanted[0] ?? '')
+  return [...fit.filter(begins), ...fit.filter((one) => !begins(one))].map(({ one }) => one)
+}
+
+/** The list lies over everything, under its field or above it, as there is room; it closes when its field moves away. */
+function usePlaced(
+  isOpen: boolean,
+  field: RefObject<HTMLInputElement | null>,
+  list: RefObject<HTMLUListElement | null>,
+  close: () => void,
+) {
+  useLayoutEffect(() => {
+    const [at, element] = [field.current, list.current]
+    if (!isOpen || at === null || element === null) return
+    Object.assign(element.style, placedBy(at.getBoundingClientRect(), { widest: 420, highest: 320 }))
+    element.showPopover()
+    return () => element.hidePopover()
+  }, [isOpen, field, list])
+  const latest = useRef(close)
+  useEffect(() => {
+    latest.current = close
+  })
+  useEffect(() => {
+    if (!isOpen) return
+    const moved = ({ target }: Event) => target !== list.current && latest.current()
+    window.addEventListener('scroll', moved, true)
+    window.addEventListener('resize', moved)
+    return () => {
+      window.removeEventListener('scroll', moved, true)
+      window.removeEventListener('resize', moved)
+    }
+  }, [isOpen, list])
+}

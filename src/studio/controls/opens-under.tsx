@@ -1,0 +1,52 @@
+'use client'
+
+import { useEffect, useId, useRef, useState, type ReactNode } from 'react'
+import { Button, type ButtonProps } from './button'
+import { placedBy } from './placed'
+
+/** A button, and what opens under it; closed by Escape or by pressing elsewhere. */
+export function OpensUnder({
+  button,
+  label,
+  wide = 320,
+  content,
+}: {
+  button: ButtonProps
+  label: string
+  wide?: number
+  content: (close: () => void) => ReactNode
+}) {
+  const id = useId()
+  const opener = useRef<HTMLButtonElement>(null)
+  const opened = useRef<HTMLDivElement>(null)
+  const [isOpen, setOpen] = useState(false)
+  const close = () => opened.current?.hidePopover()
+  useEffect(() => {
+    if (!isOpen) return
+    // A press into a page that lies in a frame is seen here only as leaving.
+    const left = () => document.activeElement instanceof HTMLIFrameElement && opened.current?.hidePopover()
+    window.addEventListener('blur', left)
+    return () => window.removeEventListener('blur', left)
+  }, [isOpen])
+  return (
+    <>
+      <Button {...button} ref={opener} popoverTarget={id} aria-expanded={isOpen} />
+      <div
+        ref={opened}
+        id={id}
+        popover="auto"
+        role="dialog"
+        aria-label={label}
+        className="opened"
+        onBeforeToggle={({ newState, currentTarget }) => {
+          setOpen(newState === 'open')
+          const at = opener.current?.getBoundingClientRect()
+          if (newState === 'open' && at !== undefined)
+            Object.assign(currentTarget.style, placedBy(at, { widest: wide, highest: 520 }))
+        }}
+      >
+        {isOpen ? content(close) : null}
+      </div>
+    </>
+  )
+}
