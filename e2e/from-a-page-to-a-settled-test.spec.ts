@@ -1,5 +1,5 @@
 import { expect, test, type BrowserContext } from '@playwright/test'
-import { openScreen, reported, sheet, signIn, site, untilServed, visitor, writeInPlace } from './studio'
+import { choose, openScreen, reported, sheet, signIn, site, untilServed, visitor, writeInPlace } from './studio'
 
 const ORIGINAL = 'Borrow an instrument. Keep it as long as you play.'
 const SHORTER = 'Rent by the month. Play for life.'
@@ -35,9 +35,7 @@ test('an editor tests the main heading, reads the result, takes the variant over
   await page.getByLabel('The problem').fill('Visitors do not see that they may rent by the month.')
   await page.getByLabel('The change').fill('Say it in the heading.')
   await page.getByRole('button', { name: 'Make a goal by pointing' }).click()
-  await page.getByRole('dialog').getByLabel('Page', { exact: true }).click()
-  await page.keyboard.type('/reserve/confirmed')
-  await page.keyboard.press('Enter')
+  await choose(page, page.getByRole('dialog').getByLabel('Page', { exact: true }).first(), '/reserve/confirmed')
   await page.getByRole('button', { name: 'Use this goal' }).click()
   await expect(page.getByRole('region', { name: 'Goals' }).getByText('Reserved an instrument')).toBeVisible()
   await expect(page.getByText(/It counts when “.*” is shown/)).toBeVisible()

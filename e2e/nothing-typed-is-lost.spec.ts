@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { ask, openScreen, openAgain, sheet, signIn } from './studio'
+import { ask, choose, openAgain, openScreen, sheet, signIn } from './studio'
 
 type Opened = { document: { nodes: Record<string, { props: Record<string, string> }> }; lock: number }
 const saved = (page: Page) => expect(page.getByText('draft saved')).toBeVisible()
@@ -55,9 +55,7 @@ test('what cannot be kept is said at its field, in a variant too, and everything
   await sheet(page).getByText('Write to us').click()
   const margin = page.getByRole('complementary')
   const outside = async (text: string) => {
-    await margin.getByRole('combobox').first().click()
-    await page.keyboard.type('outside')
-    await page.keyboard.press('Enter')
+    await choose(page, margin.getByRole('combobox').first(), 'outside')
     await margin.getByLabel('Address outside').fill(text)
     await margin.getByLabel('Address outside').press('Enter')
   }

@@ -171,21 +171,18 @@ export async function takeOver(page: Page, name: string): Promise<void> {
   await expect(page.getByText(`took ‘${name}’ over`)).toBeVisible()
 }
 
-/**
- * Chooses from a list that opens: its entries are found by typing. Enter takes what is marked, so it waits until that is
- * what was typed; a list that was closed again by what was chosen before it is opened anew.
- */
-export async function choose(page: Page, label: string, words: string): Promise<void> {
-  const box = page.getByLabel(label, { exact: true }).first()
-  const marked = page.locator('.ant-select-item-option-active:visible').filter({ hasText: words }).last()
-  await expect(async () => {
-    if ((await box.getAttribute('aria-expanded')) !== 'true') await box.click({ timeout: 5000 })
-    await expect(box).toHaveAttribute('aria-expanded', 'true', { timeout: 2000 })
-    await page.keyboard.press('Control+A')
-    await page.keyboard.type(words)
-    await expect(marked).toBeVisible({ timeout: 3000 })
-  }).toPass({ timeout: 30_000 })
-  await page.keyboard.press('Enter')
+/** Chooses from a list, by some of the words of its entry: in one of many they are typed, and what is marked is taken. */
+export async function choose(page: Page, list: string | Locator, words: string): Promise<void> {
+  const box = typeof list === 'string' ? page.getByLabel(list, { exact: true }).first() : list
+  await expect(box).toBeEnabled()
+  if ((await box.evaluate(({ tagName }) => tagName)) === 'SELECT') {
+    const label = await box.locator('option', { hasText: words }).first().textContent()
+    await box.selectOption({ label: label ?? words })
+    return
+  }
+  await box.fill(words)
+  await expect(page.locator('.found-choices .marked:visible').filter({ hasText: words })).toBeVisible()
+  await box.press('Enter')
 }
 
 interface Point {

@@ -178,7 +178,7 @@ test('a style is checked while it is typed, shown on the pages it is for, and co
   await page.getByLabel('Title', { exact: true }).fill('Titles of the workshops')
   await page.getByRole('button', { name: 'Make it' }).click()
   await expect(page.getByRole('heading', { name: 'Titles of the workshops' })).toBeVisible()
-  await choose(page, 'Page types', 'Workshop')
+  await choose(page, 'Page types: add one', 'Workshop')
   await page.keyboard.press('Escape')
   await choose(page, 'Which part', 'every heading')
   await expect(page.getByText('It reaches 2 pages')).toBeVisible()

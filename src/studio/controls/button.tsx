@@ -52,5 +52,7 @@ function buttonClass({
   danger = false,
   className = '',
 }: Pick<ButtonProps, 'look' | 'size' | 'danger' | 'className'>): string {
-  return ['button', look, size, danger ? 'danger' : '', className].filter((name) => name !== '').join(' ')
+  return ['button', look === 'plain' ? '' : look, size === 'usual' ? '' : size, danger ? 'danger' : '', className]
+    .filter((name) => name !== '')
+    .join(' ')
 }

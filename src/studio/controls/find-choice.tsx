@@ -1,7 +1,7 @@
 'use client'
 
 import { useCombobox } from 'downshift'
-import { useEffect, useId, useLayoutEffect, useRef, useState, type RefObject } from 'react'
+import { useEffect, useId, useLayoutEffect, useRef, useState } from 'react'
 import type { Option } from './choices'
 import { placedBy } from './placed'
 
@@ -28,13 +28,15 @@ export function FindChoice<Value extends string | null>({
   readonly 'aria-label'?: string
 }) {
   const made = useId()
+  const [inputId, listId] = [id ?? `${made}-words`, `${made}-list`]
   const chosen = options.find((one) => one.value === value) ?? null
   // What is looked for while the list is open; null while it says what is chosen.
   const [words, setWords] = useState<string | null>(null)
   const found = fitting(options, words ?? '')
   const box = useCombobox<Option<Value>>({
     id: made,
-    inputId: id ?? `${made}-words`,
+    inputId,
+    menuId: listId,
     items: [...found],
     itemToString: (one) => one?.label ?? '',
     selectedItem: chosen,
@@ -45,9 +47,7 @@ export function FindChoice<Value extends string | null>({
     onSelectedItemChange: ({ selectedItem }) => selectedItem !== null && change(selectedItem.value),
     onIsOpenChange: () => setWords(null),
   })
-  const input = useRef<HTMLInputElement>(null)
-  const list = useRef<HTMLUListElement>(null)
-  usePlaced(box.isOpen, input, list, box.closeMenu)
+  usePlaced(box.isOpen, inputId, listId, box.closeMenu)
   return (
     <span className={`find-choice ${className}`}>
       <input
@@ -55,7 +55,6 @@ export function FindChoice<Value extends string | null>({
         disabled={disabled}
         placeholder={placeholder}
         {...box.getInputProps({
-          ref: input,
           ...(label === undefined ? {} : { 'aria-label': label, 'aria-labelledby': undefined }),
           ...(id === undefined ? {} : { 'aria-labelledby': undefined }),
           onFocus: ({ currentTarget }) => currentTarget.select(),
@@ -70,7 +69,6 @@ export function FindChoice<Value extends string | null>({
         popover="manual"
         className="found-choices"
         {...box.getMenuProps({
-          ref: list,
           ...(label === undefined ? {} : { 'aria-label': label, 'aria-labelledby': undefined }),
         })}
       >
@@ -100,31 +98,26 @@ function fitting<Value>(options: readonly Option<Value>[], words: string): reado
 }
 
 /** The list lies over everything, under its field or above it, as there is room; it closes when its field moves away. */
-function usePlaced(
-  isOpen: boolean,
-  field: RefObject<HTMLInputElement | null>,
-  list: RefObject<HTMLUListElement | null>,
-  close: () => void,
-) {
+function usePlaced(isOpen: boolean, fieldId: string, listId: string, close: () => void) {
   useLayoutEffect(() => {
-    const [at, element] = [field.current, list.current]
-    if (!isOpen || at === null || element === null) return
-    Object.assign(element.style, placedBy(at.getBoundingClientRect(), { widest: 420, highest: 320 }))
-    element.showPopover()
-    return () => element.hidePopover()
-  }, [isOpen, field, list])
+    const [field, list] = [document.getElementById(fieldId), document.getElementById(listId)]
+    if (!isOpen || field === null || list === null) return
+    Object.assign(list.style, placedBy(field.getBoundingClientRect(), { widest: 420, highest: 320 }))
+    list.showPopover()
+    return () => list.hidePopover()
+  }, [isOpen, fieldId, listId])
   const latest = useRef(close)
   useEffect(() => {
     latest.current = close
   })
   useEffect(() => {
     if (!isOpen) return
-    const moved = ({ target }: Event) => target !== list.current && latest.current()
+    const moved = ({ target }: Event) => target !== document.getElementById(listId) && latest.current()
     window.addEventListener('scroll', moved, true)
     window.addEventListener('resize', moved)
     return () => {
       window.removeEventListener('scroll', moved, true)
       window.removeEventListener('resize', moved)
     }
-  }, [isOpen, list])
+  }, [isOpen, listId])
 }

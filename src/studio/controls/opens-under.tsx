@@ -1,6 +1,6 @@
 'use client'
 
-import { useEffect, useId, useRef, useState, type ReactNode } from 'react'
+import { useEffect, useId, useState, type ReactNode } from 'react'
 import { Button, type ButtonProps } from './button'
 import { placedBy } from './placed'
 
@@ -17,22 +17,19 @@ export function OpensUnder({
   content: (close: () => void) => ReactNode
 }) {
   const id = useId()
-  const opener = useRef<HTMLButtonElement>(null)
-  const opened = useRef<HTMLDivElement>(null)
   const [isOpen, setOpen] = useState(false)
-  const close = () => opened.current?.hidePopover()
+  const close = () => document.getElementById(id)?.hidePopover()
   useEffect(() => {
     if (!isOpen) return
     // A press into a page that lies in a frame is seen here only as leaving.
-    const left = () => document.activeElement instanceof HTMLIFrameElement && opened.current?.hidePopover()
+    const left = () => document.activeElement instanceof HTMLIFrameElement && document.getElementById(id)?.hidePopover()
     window.addEventListener('blur', left)
     return () => window.removeEventListener('blur', left)
-  }, [isOpen])
+  }, [id, isOpen])
   return (
     <>
-      <Button {...button} ref={opener} popoverTarget={id} aria-expanded={isOpen} />
+      <Button {...button} id={`${id}-opener`} popoverTarget={id} aria-expanded={isOpen} />
       <div
-        ref={opened}
         id={id}
         popover="auto"
         role="dialog"
@@ -40,7 +37,7 @@ export function OpensUnder({
         className="opened"
         onBeforeToggle={({ newState, currentTarget }) => {
           setOpen(newState === 'open')
-          const at = opener.current?.getBoundingClientRect()
+          const at = document.getElementById(`${id}-opener`)?.getBoundingClientRect()
           if (newState === 'open' && at !== undefined)
             Object.assign(currentTarget.style, placedBy(at, { widest: wide, highest: 520 }))
         }}

@@ -97,7 +97,7 @@ function Person({ person, own, made }: { person: PersonLine; own: boolean; made:
           aria-label={`Role of ${name}`}
           value={role}
           disabled={state === 'closed'}
-          options={roles.map((value) => ({ value, label: roleWords[value] }))}
+          options={roles.map((value) => ({ value, label: value }))}
           change={(next: Role) => setRole.mutate({ ...subject, role: next }, failed)}
         />
       </td>
