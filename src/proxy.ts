@@ -6,7 +6,7 @@ export function proxy(request: NextRequest): NextResponse {
   const policy = [
     "default-src 'self'",
     `script-src 'self' 'nonce-${nonce}' 'strict-dynamic'`,
-    // The component library writes its styles into the page; scripts never are.
+    // Drawn parts carry styles of their own, as attributes and as sheets; scripts never stand in a page.
     "style-src 'self' 'unsafe-inline'",
     "img-src 'self' data: blob:",
     "font-src 'self' data:",

@@ -280,11 +280,17 @@ export const goalBody = goalSchema.omit({ id: true, name: true })
 export const goalStates = ['draft', 'published', 'changed', 'archived'] as const
 
 /** A component, or a whole document, that a goal is wired to. */
+/** Where a part is drawn alone, small, and on how wide a page. */
+export const miniatureView = z.object({ address: z.string(), width: z.number() })
+export type MiniatureView = z.infer<typeof miniatureView>
+
 export const goalPlace = z.object({
   document: documentIdSchema,
   title: z.string(),
   path: z.string(),
   node: nodeIdSchema.nullable(),
+  /** How it looks there; `null` where nothing of it is published any more. */
+  miniature: miniatureView.nullable(),
 })
 
 export const goalLine = z.object({
@@ -457,19 +463,29 @@ export const siteSettings = z.object({
   mail: z.enum(mailServices),
 })
 
+/** A version of a tested part: with what it changes in words, edit by edit, and drawn. */
+const drawnVersion = versionSchema.extend({ words: z.array(z.string()), miniature: miniatureView })
+export type DrawnVersion = z.infer<typeof drawnVersion>
+
 export const testView = z.object({
   id: testIdSchema,
   status: z.enum(statuses),
   lock,
   design: designSchema,
-  versions: z.array(versionSchema),
+  versions: z.array(drawnVersion),
   page: z.object({ title: z.string(), path: z.string() }),
-  /** The documents of the tested parts, in their order, and on how many published pages each is shown. */
-  documents: z.array(documentSchema),
-  places: z.array(z.number()),
+  /** The tested parts, in their order, each with the document it is in and on how many published pages that is shown. */
+  parts: z.array(
+    z.object({
+      words: z.string(),
+      title: z.string(),
+      kind: z.enum(documentKinds),
+      places: z.number(),
+      miniature: miniatureView,
+    }),
+  ),
   /** Versions of the parts that are not in the test yet. */
-  free: z.array(versionSchema.extend({ part: z.number() })),
-  surroundings: z.array(documentSchema),
+  free: z.array(drawnVersion.extend({ part: z.number() })),
   goals: z.array(goalSchema),
   currency: z.string(),
   pages: z.array(z.object({ id: documentIdSchema, title: z.string(), path: z.string(), published: z.boolean() })),

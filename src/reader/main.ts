@@ -1,10 +1,11 @@
 import { parentPort, workerData } from 'node:worker_threads'
+import { drawMiniature } from '@/components/draw-miniature'
 import { readHtml } from '@/components/html/read'
 import { readExchange } from '@/components/exchange/read'
 import { FileFault, readOpml } from '@/core/formats'
 import { nodeIdSchema } from '@/core/ids'
 import { readArchiveFile } from '@/server/formats/archive-file'
-import type { LookAnswer, Looking, Read, ReaderAnswer, ReaderTask } from '@/server/formats/reader-tasks'
+import type { LookAnswer, LookTask, Read, ReaderAnswer, ReaderTask } from '@/server/formats/reader-tasks'
 import { lookAt } from '@/site/compile/look-at'
 import { Failure } from '@/server/failure'
 import { newId } from '@/server/new-id'
@@ -34,10 +35,20 @@ function faultOf(reason: unknown): string {
 
 /** Looks at one after the other of what it is sent, for as long as it is wanted. */
 function lookOn(): void {
-  parentPort?.on('message', (looking: Looking) => {
+  const found = (task: LookTask) => {
+    switch (task.kind) {
+      case 'pages':
+        return lookAt(task.asked)
+      case 'miniature':
+        return drawMiniature(task.asked)
+      default:
+        return task satisfies never
+    }
+  }
+  parentPort?.on('message', (task: LookTask) => {
     const answer = (): LookAnswer => {
       try {
-        return { shown: lookAt(looking) }
+        return { found: found(task) }
       } catch (reason) {
         return { fault: reason instanceof Error ? reason.message : String(reason) }
       }

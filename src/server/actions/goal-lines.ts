@@ -3,12 +3,14 @@ import * as z from 'zod'
 import type { GoalLine } from '@/contract/contract'
 import { goalsOf, statuses } from '@/core/experiment'
 import { libraryOf, stepId, type Goal, type Library } from '@/core/goals'
+import type { ContentDocument } from '@/core/document'
 import type { DocumentId, GoalId, NodeId } from '@/core/ids'
 import { markersIn } from '@/components/types'
 import { SITE, subjects } from '@/core/ledger'
 import { readPublished } from '../stores/documents'
 import { goalRows, type GoalRow } from '../stores/goals'
 import { firstDay, lastDays } from '../stores/last-days'
+import { miniatureView } from './miniatures'
 import { testId, testsWhere } from '../stores/tests'
 
 const SHOWN_PLACES = 6
@@ -55,6 +57,7 @@ export async function goalLines(db: Knex, rows: readonly GoalRow[]): Promise<Goa
         node,
         title: titles.get(document)?.title ?? '',
         path: titles.get(document)?.path ?? '',
+        miniature: miniatureAt(published.get(document), node),
       })),
       placesInAll: places.length,
       tests: uses.filter(({ goal }) => goal === row.id).map(({ id, name, status, as }) => ({ id, name, status, as })),
@@ -63,6 +66,10 @@ export async function goalLines(db: Knex, rows: readonly GoalRow[]): Promise<Goa
       updatedAt: row.updated_at.toISOString(),
     }
   })
+}
+
+function miniatureAt(document: ContentDocument | undefined, node: NodeId | null): GoalLine['places'][number]['miniature'] {
+  return document === undefined ? null : miniatureView({ document: document.id, node: node ?? document.root }, document, [])
 }
 
 /** Where a goal is wired: components, or pages as a whole. Of a goal made of others, theirs. */

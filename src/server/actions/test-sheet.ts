@@ -1,9 +1,14 @@
 import type { Output } from '@/contract/contract'
-import { checkWords, findingWords, partsOf } from '@/core/experiment'
+import { checkWords, findingWords, levelsInUse, partsOf, type Version } from '@/core/experiment'
 import { countsAlike, type Goal } from '@/core/goals'
-import type { TestId } from '@/core/ids'
+import { describe, type ContentDocument } from '@/core/document'
+import type { NodeId, TestId } from '@/core/ids'
+import { titleOf } from '@/components/references'
+import { componentTypes, excerptOf, vocabularyOf } from '@/components/types'
+import { shortened } from '@/core/text'
 import type { Database } from '../database/connect'
 import { readDocument, readSurroundings } from '../stores/documents'
+import { miniatureView } from './miniatures'
 import { readSettings } from '../stores/settings'
 import { listRehearsals } from '../stores/rehearsals'
 import { readTest, roundsOf } from '../stores/tests'
@@ -45,21 +50,50 @@ export async function openTest(db: Database, id: TestId): Promise<Output<'test.o
   const names = namesFor(row.design, versions, goals, titles)
   const said = (finding: Parameters<typeof findingWords>[0]) => ({ code: finding.code, ...findingWords(finding, names) })
   const [home] = homes
+  const words = vocabularyOf([...surroundings, ...homes.map(({ draft }) => draft)], settings.identity)
+  /** A version with its part: the one whose document it changes. */
+  const drawn = (version: Version, part: number) => {
+    const { document, node } = parts[part] ?? row.design
+    const draft = homes[part]?.draft
+    if (draft === undefined) return []
+    return [
+      {
+        ...version,
+        words: version.edits.map((edit) => describe(draft, edit, words)),
+        miniature: miniatureView({ document, node, version: version.id, test: id }, draft, version.edits),
+      },
+    ]
+  }
+  const partOf = (version: Version) =>
+    Math.max(
+      0,
+      parts.findIndex((_, part) => levelsInUse(row.design, part).includes(version.id)),
+    )
   return {
     id,
     status: row.status,
     lock: row.lock_version,
     design: row.design,
-    versions: [...versions],
+    versions: versions.flatMap((version) => drawn(version, partOf(version))),
     page: { title: home?.title ?? '', path: home?.path ?? '' },
-    documents: homes.map(({ draft }) => draft),
-    places: parts.map(({ document }) => facts.places.get(document)?.length ?? 0),
+    parts: parts.flatMap(({ document, node }, part) => {
+      const draft = homes[part]?.draft
+      if (draft === undefined) return []
+      return [
+        {
+          words: partWords(draft, node),
+          title: titleOf(draft),
+          kind: draft.kind,
+          places: facts.places.get(document)?.length ?? 0,
+          miniature: miniatureView({ document, node }, draft, []),
+        },
+      ]
+    }),
     free: parts.flatMap(({ node }, part) =>
       (all[part] ?? [])
         .filter((version) => version.node_id === node && version.manner === 'chance' && version.test_number === null)
-        .map((version) => ({ ...asVersion(version), part })),
+        .flatMap((version) => drawn(asVersion(version), part).map((one) => ({ ...one, part }))),
     ),
-    surroundings: surroundings.filter((one) => !parts.some(({ document }) => document === one.id)),
     goals: [...goals],
     asBefore: row.status === 'running' ? changedSince(counted, facts.goals).map(({ name }) => name) : [],
     drawsNobody: row.status === 'running' ? await drawsNobody(db, row.design) : null,
@@ -79,6 +113,15 @@ export async function openTest(db: Database, id: TestId): Promise<Output<'test.o
     rehearsals,
     decision: row.decision === null ? null : decisionView(row.decision),
   }
+}
+
+/** A part by its kind and its first words. */
+function partWords(home: ContentDocument, node: NodeId): string {
+  const found = home.nodes[node]
+  if (found === undefined) return 'a part that is gone'
+  if (node === home.root) return home.kind === 'page' ? `The page ${titleOf(home)}` : titleOf(home)
+  const words = excerptOf(found)
+  return `The ${componentTypes.get(found.type)?.label ?? 'component'}${words === '' ? '' : ` “${shortened(words, 40)}”`}`
 }
 
 /** Goals that are not as they were counted. */

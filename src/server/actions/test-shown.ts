@@ -67,7 +67,7 @@ export async function shownOf(db: Knex, parts: ShownParts, when: When): Promise<
       paused: false,
     }
     const release = { ...live, rounds: [...live.rounds.filter((one) => one.test !== test), round] }
-    return lookApart({ release, test, pages, origin: siteOrigin() }, when !== 'later')
+    return lookApart('pages', { release, test, pages, origin: siteOrigin() }, when !== 'later')
   }
   const looking = look().catch((reason: unknown): Shown => {
     if (when !== 'fresh') kept.delete(key)

@@ -1,7 +1,6 @@
 import { Worker } from 'node:worker_threads'
-import type { Shown } from '@/core/experiment'
 import { readerFile } from './reader-file'
-import type { Looking, LookAnswer } from './reader-tasks'
+import type { LookAnswer, Looks, LookTask } from './reader-tasks'
 
 const SECONDS = 30
 const MEGABYTES = 512
@@ -9,9 +8,9 @@ const MEGABYTES = 512
 const IDLE_SECONDS = 300
 
 interface Wanted {
-  readonly looking: Looking
+  readonly task: LookTask
   readonly urgent: boolean
-  done(shown: Shown): void
+  done(found: never): void
   failed(reason: Error): void
 }
 
@@ -21,13 +20,17 @@ let thread: Worker | null = null
 let idle: NodeJS.Timeout | undefined
 
 /**
- * Looks at pages that are about to be served, in a thread of its own, one after the other.
+ * Draws pages as they are about to be served, or parts of them, in a thread of its own, one after the other.
  *
  * @param urgent somebody waits for it: before all that is looked at for later
  */
-export function lookApart(looking: Looking, urgent: boolean): Promise<Shown> {
+export function lookApart<Kind extends keyof Looks>(
+  kind: Kind,
+  asked: Looks[Kind]['asked'],
+  urgent: boolean,
+): Promise<Looks[Kind]['found']> {
   return new Promise((done, failed) => {
-    const wanted = { looking, urgent, done, failed }
+    const wanted: Wanted = { task: { kind, asked } as LookTask, urgent, done, failed }
     const at = urgent ? waiting.findIndex((one) => !one.urgent) : -1
     waiting = at < 0 ? [...waiting, wanted] : [...waiting.slice(0, at), wanted, ...waiting.slice(at)]
     next()
@@ -53,7 +56,7 @@ function next(): void {
   }
   const timer = setTimeout(() => end(new Error(`It took more than ${SECONDS} seconds.`)), SECONDS * 1000)
   going = { wanted, timer }
-  thread.postMessage(wanted.looking)
+  thread.postMessage(wanted.task)
 }
 
 function begun(): Worker {
@@ -62,7 +65,8 @@ function begun(): Worker {
     const { wanted, timer } = going ?? {}
     clearTimeout(timer)
     going = null
-    if ('shown' in answer) wanted?.done(answer.shown)
+    // The thread answers what it was asked, by the table of looks.
+    if ('found' in answer) wanted?.done(answer.found as never)
     else wanted?.failed(new Error(answer.fault))
     next()
   })

@@ -2,6 +2,7 @@ import type { Exchange } from '@/components/exchange/write'
 import type { OutlineFile } from '@/core/formats'
 import type { Around } from '@/components/html/building'
 import type { ReadPage } from '@/components/html/read'
+import type { PartAlone } from '@/components/miniature'
 import type { Shown } from '@/core/experiment'
 import type { DocumentId, TestId } from '@/core/ids'
 import type { Release } from '@/core/release'
@@ -36,7 +37,14 @@ interface Results {
 }
 export type Read<Kind extends ReaderTask['kind']> = Results[Kind]
 
-/** What a thread that looks answers to each {@link Looking}. */
-export type LookAnswer = { readonly shown: Shown } | { readonly fault: string }
+/** What a thread that draws is asked for, one after the other, and what it finds. */
+export interface Looks {
+  readonly pages: { readonly asked: Looking; readonly found: Shown }
+  readonly miniature: { readonly asked: PartAlone; readonly found: string }
+}
+export type LookTask = {
+  readonly [Kind in keyof Looks]: { readonly kind: Kind; readonly asked: Looks[Kind]['asked'] }
+}[keyof Looks]
+export type LookAnswer = { readonly found: Looks[keyof Looks]['found'] } | { readonly fault: string }
 
 export type ReaderAnswer = { readonly read: Results[keyof Results] } | { readonly fault: string }

@@ -7,13 +7,12 @@ import { useStyleRules } from '#style-rules'
 import type { ContentDocument, Edit, PropValue } from '@/core/document'
 import type { NodeId } from '@/core/ids'
 import { Part, type Rendering } from '@/components/part'
-import { groundOf } from '@/components/section/ground'
 import { useSiteIdentity } from '../frame/studio'
 import { movePart } from './drag-on-page'
 import type { Landing } from './landing'
 import { beginWriting, type RichWriting } from './write-in-place'
-import { previewOf, type Preview } from '@/components/preview'
-import { siteView, withDocuments } from '@/components/site-view'
+import { MiniatureBody, miniatureOf, miniatureWidth } from '@/components/miniature'
+import { siteView } from '@/components/site-view'
 import { isFor, stylesByPart } from '@/components/style/reach'
 
 /**
@@ -207,12 +206,6 @@ export function PageFrame(props: FrameProps) {
   )
 }
 
-/** A style that is looked at by itself shows on its sample; a part of a page wears what its page wears. */
-function stylesFor(surroundings: readonly ContentDocument[], { document, changed }: Preview): ContentDocument[] {
-  const own = changed.filter(({ kind }) => kind === 'style')
-  return own.length > 0 ? own : surroundings.filter((one) => one.kind === 'style' && isFor(one, document))
-}
-
 /** A part alone with some edits, small; it looks the same as on the site because it is the same code. */
 export const PageMiniature = memo(function PageMiniature({
   document,
@@ -229,47 +222,19 @@ export const PageMiniature = memo(function PageMiniature({
 }) {
   const identity = useSiteIdentity()
   const [body, setBody] = useState<HTMLElement | null>(null)
-  const preview = useMemo(() => previewOf(document, node, edits), [document, node, edits])
-  const site = useMemo(
-    () => withDocuments(siteView([...surroundings, preview.document], { identity }), preview.changed),
-    [identity, surroundings, preview],
+  const miniature = useMemo(
+    () => miniatureOf({ document, node, edits, surroundings, identity }),
+    [document, node, edits, surroundings, identity],
   )
-  const styles = useMemo(() => stylesFor(surroundings, preview), [surroundings, preview])
-  const rules = useStyleRules(styles)
-  const styled = useMemo(() => stylesByPart(styles), [styles])
-  const gone = document.nodes[node] !== undefined && preview.document.id === document.id && !isShown(preview.document, node)
-  // A small part gets a narrow page around it, so that its words can be read.
-  const width = document.kind === 'menu' ? 940 : preview.whole ? 1280 : document.nodes[node]?.type === 'button' ? 360 : 720
-  const drawn = (
-    <>
-      <style>{rules}</style>
-      <Part document={preview.document} node={preview.node} rendering={{ site, styled }} />
-    </>
-  )
+  const rules = useStyleRules(miniature.styles)
+  const styled = useMemo(() => stylesByPart(miniature.styles), [miniature])
+  const width = useMemo(() => miniatureWidth(document, node, edits), [document, node, edits])
   return (
     <ScaledFrame width={width} label={`Miniature of ${label}`} onBody={setBody} still>
-      {body === null
-        ? null
-        : createPortal(
-            preview.whole && !gone ? (
-              drawn
-            ) : (
-              <div
-                className={`section close ground-${groundOf(preview.document, preview.node)}`}
-                style={{ paddingBlock: '24px', minHeight: '100vh' }}
-              >
-                <div className="measure wide">{gone ? <p>Hidden</p> : drawn}</div>
-              </div>
-            ),
-            body,
-          )}
+      {body === null ? null : createPortal(<MiniatureBody of={miniature} rules={rules} styled={styled} />, body)}
     </ScaledFrame>
   )
 })
-
-function isShown(document: ContentDocument, node: NodeId): boolean {
-  return document.nodes[node] !== undefined
-}
 
 /** A frame as wide as a page is, made smaller by its style until it fits where it stands. */
 function ScaledFrame({

@@ -1,39 +1,26 @@
 'use client'
 
-import dynamic from 'next/dynamic'
 import Link from 'next/link'
 import { useState } from 'react'
 import type { GoalLine } from '@/contract/contract'
+import { DrawnMiniature } from '../frame/drawn-miniature'
 import { Note } from '../frame/screen'
 import { plural } from '../frame/wording'
-import { useAsk } from '../talk'
-
-const PageMiniature = dynamic(() => import('../desk/page-frame').then((room) => room.PageMiniature), { ssr: false })
 
 /** Where a goal is wired, live and small; of several places one at a time. */
 export function WiredPlace({ line }: { line: GoalLine }) {
   const [at, setAt] = useState(0)
   const place = line.places[Math.min(at, line.places.length - 1)]
-  const asked = useAsk('document.open', { document: place?.document ?? ('' as never) }, { enabled: place !== undefined })
   if (place === undefined)
     return (
       <Note title="Where">
         {line.lacks === '' ? 'It is not wired to a place: it is reported, or happens on any page.' : line.lacks}
       </Note>
     )
-  const view = asked.data
   return (
     <Note title={line.placesInAll === 1 ? 'Where' : `Where: ${plural(line.placesInAll, 'place', 'places')}`}>
       <div className="miniature wired">
-        {view === undefined ? null : (
-          <PageMiniature
-            document={view.document}
-            node={place.node ?? view.document.root}
-            edits={none}
-            surroundings={view.surroundings}
-            label={place.title}
-          />
-        )}
+        {place.miniature === null ? null : <DrawnMiniature {...place.miniature} label={place.title} />}
       </div>
       <ul className="where-used">
         {line.places.map(({ document, node, title, path }, index) => (
@@ -53,5 +40,3 @@ export function WiredPlace({ line }: { line: GoalLine }) {
     </Note>
   )
 }
-
-const none: readonly never[] = []

@@ -9,7 +9,6 @@ import { WHOLE } from '@/core/decide'
 import { evenWeights, forecast, MOST_DAYS, partsOf } from '@/core/experiment'
 import { percent, signed } from '@/core/numbers'
 import type { DocumentId } from '@/core/ids'
-import { withMarker } from '@/components/markers'
 import { useMessages } from '../frame/messages'
 import { Note } from '../frame/screen'
 import { count, dayWords, plural } from '../frame/wording'
@@ -213,6 +212,8 @@ function useSettle(test: TestView, editing: Editing) {
 /** @returns whether there was something to put it on */
 async function putMarker(test: TestView, marker: string, wanted: string): Promise<boolean> {
   const level = levelsIn(test, wanted)
+  // What components are is known to desks; here it is needed for this press alone.
+  const { withMarker } = await import('@/components/markers')
   for (const { document } of partsOf(test.design)) {
     const opened = await talk('document.open', { document })
     const version = opened.versions.find(({ id }) => level.includes(id))

@@ -7,21 +7,15 @@ import Link from 'next/link'
 import { useState } from 'react'
 import { mayAs, type AccountView, type TestView } from '@/contract/contract'
 import { ORIGINAL, WHOLE } from '@/core/decide'
-import { describe, type ContentDocument, type Edit } from '@/core/document'
 import { armName, combinations, evenWeights, levelsInUse, levelsOf, MOST_ARMS, partsOf, type Design } from '@/core/experiment'
 import { percent } from '@/core/numbers'
 import type { VersionId } from '@/core/ids'
-import { titleOf } from '@/components/references'
-import { componentTypes, excerptOf, vocabularyOf } from '@/components/types'
 import { useMessages } from '../frame/messages'
 import { VersionMark } from '../frame/marks'
-import { useSiteIdentity } from '../frame/studio'
 import { plural } from '../frame/wording'
-import { PageMiniature } from '../desk/page-frame'
+import { DrawnMiniature } from '../frame/drawn-miniature'
 import { talk, useTell, type Refused } from '../talk'
 import type { Editing } from './test-screen'
-
-const nothing: readonly Edit[] = []
 
 /** What varies: each part with its versions as they look, and for several parts the grid of their combinations. */
 export function VersionsBand({
@@ -123,18 +117,17 @@ function PartVersions({
   takeBack: ((version: VersionId, edit: number) => void) | null
 }) {
   const { document, node } = partsOf(design)[part] ?? design
-  const home = test.documents[part]
+  const home = test.parts[part]
   if (home === undefined) return null
   const levels = levelsInUse(design, part)
   const free = test.free.filter((one) => one.part === part)
-  const places = test.places[part] ?? 0
   const several = design.further.length > 0
   return (
     <div className="part">
       {several || home.kind !== 'page' ? (
         <p className="part-name">
-          <strong>{partWords(home, node)}</strong>{' '}
-          <span className="quiet">{home.kind === 'page' ? '' : `shown on ${plural(places, 'page', 'pages')}`}</span>
+          <strong>{home.words}</strong>{' '}
+          <span className="quiet">{home.kind === 'page' ? '' : `shown on ${plural(home.places, 'page', 'pages')}`}</span>
         </p>
       ) : null}
       <div className="arms">
@@ -143,13 +136,7 @@ function PartVersions({
           const name = level === ORIGINAL ? 'Original' : (found?.name ?? 'Variant')
           return (
             <figure key={level} className="arm">
-              <PageMiniature
-                document={home}
-                node={node}
-                edits={found?.edits ?? nothing}
-                surroundings={test.surroundings}
-                label={name}
-              />
+              <DrawnMiniature {...(found ?? home).miniature} label={name} />
               <figcaption>
                 <strong>
                   {several ? null : <VersionMark index={index} />} {name}
@@ -157,12 +144,7 @@ function PartVersions({
                 {level === ORIGINAL ? (
                   <span className="quiet">as published</span>
                 ) : (
-                  <EditWords
-                    document={home}
-                    edits={found?.edits ?? []}
-                    surroundings={test.surroundings}
-                    takeBack={takeBack === null ? undefined : (at) => takeBack(level, at)}
-                  />
+                  <EditWords words={found?.words ?? []} takeBack={takeBack === null ? undefined : (at) => takeBack(level, at)} />
                 )}
                 {level === ORIGINAL || !may || levels.length < 3 ? null : (
                   <Button size="small" look="quiet" onClick={() => turnOff(level, name)}>
@@ -186,7 +168,7 @@ function PartVersions({
       ) : null}
       <p>
         <Link href={`/site/${document}?part=${node}`}>
-          {home.kind === 'page' ? 'Change them on the page' : `Change them in “${titleOf(home)}”`}
+          {home.kind === 'page' ? 'Change them on the page' : `Change them in “${home.title}”`}
         </Link>
         {leavePartOut === null ? null : (
           <Button size="small" look="quiet" onClick={leavePartOut}>
@@ -251,7 +233,7 @@ function CombinationGrid({
     )
   }
   const [rows = [], columns = []] = levels
-  const headOf = (part: number) => partWords(test.documents[part], parts[part]?.node ?? design.node)
+  const headOf = (part: number) => test.parts[part]?.words ?? ''
   return (
     <table className="grid" aria-label="Combinations">
       <caption>
@@ -345,32 +327,14 @@ function evened(arms: readonly Design['arms'][number][]): Design['arms'] {
   return arms.map((arm, index) => ({ ...arm, weight: weights[index] ?? 0 }))
 }
 
-function partWords(home: ContentDocument | undefined, node: string): string {
-  const found = home?.nodes[node as keyof typeof home.nodes]
-  if (home === undefined || found === undefined) return 'a part that is gone'
-  if (node === home.root) return home.kind === 'page' ? `The page ${titleOf(home)}` : titleOf(home)
-  const words = excerptOf(found)
-  return `The ${componentTypes.get(found.type)?.label ?? 'component'}${words === '' ? '' : ` “${words.slice(0, 40)}”`}`
-}
-
-export function EditWords({
-  document,
-  edits,
-  surroundings,
-  takeBack,
-}: {
-  document: ContentDocument
-  edits: readonly Edit[]
-  surroundings: readonly ContentDocument[]
-  takeBack?: (edit: number) => void
-}) {
-  const words = vocabularyOf(surroundings, useSiteIdentity())
-  if (edits.length === 0) return <span className="quiet">no difference yet</span>
+/** What a version changes, in words, edit by edit. */
+function EditWords({ words, takeBack }: { words: readonly string[]; takeBack?: (edit: number) => void }) {
+  if (words.length === 0) return <span className="quiet">no difference yet</span>
   return (
     <ul className="edit-words">
-      {edits.slice(0, 8).map((edit, index) => (
+      {words.slice(0, 8).map((one, index) => (
         <li key={index}>
-          {describe(document, edit, words)}
+          {one}
           {takeBack === undefined ? null : (
             <Button size="small" look="quiet" onClick={() => takeBack(index)}>
               Take back
@@ -378,7 +342,7 @@ export function EditWords({
           )}
         </li>
       ))}
-      {edits.length > 8 ? <li>and {edits.length - 8} more</li> : null}
+      {words.length > 8 ? <li>and {words.length - 8} more</li> : null}
     </ul>
   )
 }
