@@ -37,7 +37,7 @@ test('an editor tests the main heading, reads the result, takes the variant over
   await page.getByRole('button', { name: 'Make a goal by pointing' }).click()
   await choose(page, page.getByRole('dialog').getByLabel('Page', { exact: true }).first(), '/reserve/confirmed')
   await page.getByRole('button', { name: 'Use this goal' }).click()
-  await expect(page.getByRole('region', { name: 'Goals' }).getByText('Reserved an instrument')).toBeVisible()
+  await expect(page.getByLabel('Goal that decides').first()).toHaveValue('Reserved an instrument')
   await expect(page.getByText(/It counts when “.*” is shown/)).toBeVisible()
 
   // Readiness blocks the variant that does not differ; its note settles it.

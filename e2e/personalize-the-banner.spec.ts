@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { openScreen, sheet, signIn, untilServed, visitor } from './studio'
+import { choose, openScreen, sheet, signIn, untilServed, visitor } from './studio'
 
 test('people who saw an instrument get another banner than people who did not', async ({ page, browser }) => {
   await signIn(page)
@@ -12,13 +12,11 @@ test('people who saw an instrument get another banner than people who did not', 
 
   // The sentence of the rule, by its words.
   await page.getByRole('button', { name: 'Add a condition' }).click()
-  await page.getByLabel('Page type').click()
-  await page.getByTitle('Instrument', { exact: true }).click()
+  await choose(page, 'Page type', 'Instrument')
   await expect(page.getByText('for: saw a page of type Instrument in this visit')).toBeVisible()
 
   // Another call to action in the same place.
-  await page.getByLabel('Call to action', { exact: true }).click()
-  await page.getByTitle('Hold it first', { exact: true }).click()
+  await choose(page, 'Call to action', 'Hold it first')
   await expect(sheet(page).locator('[data-n="home-banner"] h2')).toHaveText('Hold it first')
 
   // Stepping through default and version, in place.

@@ -34,7 +34,7 @@ test('a goal is made by pointing at a button, without leaving the test', async (
   await frame.getByText('Reserve a cello').click()
   await page.getByRole('radio', { name: 'it is pressed', exact: true }).check()
   await page.getByRole('button', { name: 'Use this goal' }).click()
-  await expect(page.getByRole('region', { name: 'Goals' }).getByText('Pressed “Reserve a cello”')).toBeVisible()
+  await expect(page.getByLabel('Goal that decides').first()).toHaveValue('Pressed “Reserve a cello”')
   await expect(page.getByText('It counts when something on “Rent a cello by the month” is pressed.')).toBeVisible()
   await expect(page.getByText('The goal can be reached from every version')).toBeVisible()
 })

@@ -45,7 +45,8 @@ export function FindChoice<Value extends string | null>({
     // Escape and leaving close the list, and leave what was chosen.
     stateReducer: (state, { changes }) => ({ ...changes, selectedItem: changes.selectedItem ?? state.selectedItem }),
     onSelectedItemChange: ({ selectedItem }) => selectedItem !== null && change(selectedItem.value),
-    onIsOpenChange: () => setWords(null),
+    // Opened by typing, it keeps what was typed.
+    onIsOpenChange: ({ isOpen }) => isOpen || setWords(null),
   })
   usePlaced(box.isOpen, inputId, listId, box.closeMenu)
   return (

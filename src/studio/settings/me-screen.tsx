@@ -65,14 +65,15 @@ function About({ account }: { account: AccountView }) {
           <TextField type="email" value={email} maxLength={254} onChange={({ target }) => setEmail(target.value)} />
         </label>
         {moves ? (
-          <label>
-            <span>Password you have now</span>
+          <div>
+            <label htmlFor="own-password">Password you have now</label>
             <PasswordField
+              id="own-password"
               autoComplete="current-password"
               value={password}
               onChange={({ target }) => setPassword(target.value)}
             />
-          </label>
+          </div>
         ) : null}
         <Button submits disabled={name === account.name && !moves} busy={save.isPending}>
           Keep these
@@ -105,18 +106,18 @@ function Password() {
     <section className="band" aria-label="Password">
       <h2>Password</h2>
       <form className="own" method="post" onSubmit={(event) => void submit(event)}>
-        <label>
-          <span>The one you have now</span>
-          <PasswordField name="current" autoComplete="current-password" required />
-        </label>
-        <label>
-          <span>The new one</span>
-          <PasswordField name="next" autoComplete="new-password" required />
-        </label>
-        <label>
-          <span>The new one again</span>
-          <PasswordField name="again" autoComplete="new-password" required />
-        </label>
+        <div>
+          <label htmlFor="own-current">The one you have now</label>
+          <PasswordField id="own-current" name="current" autoComplete="current-password" required />
+        </div>
+        <div>
+          <label htmlFor="own-next">The new one</label>
+          <PasswordField id="own-next" name="next" autoComplete="new-password" required />
+        </div>
+        <div>
+          <label htmlFor="own-again">The new one again</label>
+          <PasswordField id="own-again" name="again" autoComplete="new-password" required />
+        </div>
         {fault === null ? null : (
           <p role="alert" className="fault">
             {fault}
