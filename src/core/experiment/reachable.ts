@@ -1,12 +1,9 @@
 import { ORIGINAL } from '../decide'
 import { apply, type ContentDocument } from '../document'
-import type { Goal, Library, Wiring } from '../goals'
+import { needOf, pagesThat, type Doing, type Goal, type Library, type Need } from '../goals'
 import type { DocumentId, GoalId, VersionId } from '../ids'
 import { changesOf, type Design, type Version } from './design'
 import { lacking, type Shown, type ShownPage } from './shown'
-
-/** What has to be done with a component for a goal. */
-export type Doing = 'pressed' | 'sent' | 'seen'
 
 /** Why a goal cannot be reached, by code and subject. */
 export type Unreachable =
@@ -25,34 +22,28 @@ interface Surroundings {
   readonly shown: Shown
 }
 
-const doings: { readonly [Kind in 'click' | 'form' | 'read']: Doing } = { click: 'pressed', form: 'sent', read: 'seen' }
-
 /** From every arm: what is pressed, read or sent must be there, what is shown must be published. Of any of several, one will do. */
 export function unreachable(goal: Goal, around: Surroundings, within: readonly GoalId[] = []): Unreachable[] {
-  const { wiring } = goal
+  const need = needOf(goal)
   const named = (found: Unreachable[]) => found.map((one) => ({ ...one, goal: goal.id }))
-  switch (wiring.kind) {
+  switch (need.kind) {
     case 'page':
-      return around.published.has(wiring.document) ? [] : [{ code: 'goalUnpublished', goal: goal.id, document: wiring.document }]
-    case 'click':
-    case 'form':
-    case 'read':
-      return componentThere(goal.id, wiring, around)
+      return around.published.has(need.document) ? [] : [{ code: 'goalUnpublished', goal: goal.id, document: need.document }]
+    case 'component':
+      return componentThere(goal.id, need, around)
     case 'marker':
-      return markerThere(goal.id, wiring.marker, around)
-    case 'pageType':
-    case 'address':
-      return [...around.published.values()].some((page) => isShownBy(page, wiring))
-        ? []
-        : [{ code: 'goalNowhere', goal: goal.id }]
-    case 'anyOf': {
-      const parts = wiring.goals.map((id) => partOf(goal.id, id, around, within))
+      return markerThere(goal.id, need.marker, around)
+    case 'somePage':
+      return pagesThat(need.fits, around.published).length > 0 ? [] : [{ code: 'goalNowhere', goal: goal.id }]
+    case 'goals': {
+      const parts = need.of.map((id) => partOf(goal.id, id, around, within))
+      if (need.all) return named(parts.flat())
       return parts.some((found) => found.length === 0) ? [] : named(parts[0] ?? [])
     }
-    case 'steps':
-      return named(wiring.goals.flatMap((id) => partOf(goal.id, id, around, within)))
-    default:
+    case 'nothing':
       return []
+    default:
+      return need satisfies never
   }
 }
 
@@ -65,12 +56,11 @@ function partOf(whole: GoalId, id: GoalId, around: Surroundings, within: readonl
 /** In every version the component is on the page, and what counts can be done with it there. */
 function componentThere(
   goal: GoalId,
-  { kind, document, node }: Extract<Wiring, { kind: 'click' | 'form' | 'read' }>,
+  { document, node, doing }: Extract<Need, { kind: 'component' }>,
   around: Surroundings,
 ): Unreachable[] {
   const home = around.published.get(document)
   if (home === undefined) return [{ code: 'goalUnpublished', goal, document }]
-  const doing = doings[kind]
   const versions = armsOf(around)
   const isThere = (version: VersionId) => versionOf(home, version, around).nodes[node] !== undefined
   // Of pages that nobody could look at, only what is gone from their documents can be said.
@@ -97,13 +87,4 @@ function markerThere(goal: GoalId, marker: string, around: Surroundings): Unreac
 
 function armsOf({ design }: Surroundings): VersionId[] {
   return design.arms.map(({ version }) => version)
-}
-
-function isShownBy(page: ContentDocument, wiring: Extract<Wiring, { kind: 'pageType' | 'address' }>): boolean {
-  const { path, pageType } = page.nodes[page.root]?.props ?? {}
-  if (page.kind !== 'page') return false
-  if (wiring.kind === 'pageType') return pageType === wiring.pageType
-  const text = String(path ?? '')
-  if (wiring.by === 'is') return text === wiring.text
-  return wiring.by === 'startsWith' ? text.startsWith(wiring.text) : text.includes(wiring.text)
 }

@@ -1,5 +1,5 @@
 import { apply, compare, walk, type ContentDocument, type Edit } from '../document'
-import type { Goal } from '../goals'
+import { carriersOf, needOf, type Goal } from '../goals'
 import type { NodeId } from '../ids'
 import { partsOf, type Round } from './design'
 import { routeOf } from './readiness'
@@ -52,10 +52,12 @@ export function comparedIn({ design, versions }: Rested, document: ContentDocume
 
 /** What a test counts on in a document. */
 function countedIn(goals: readonly Goal[], document: ContentDocument): NodeId[] {
-  return goals.flatMap(({ wiring }) => {
-    if (wiring.kind === 'marker') return walk(document).filter((id) => document.nodes[id]?.props.marker === wiring.marker)
-    if (wiring.kind !== 'click' && wiring.kind !== 'form' && wiring.kind !== 'read') return []
-    return wiring.document === document.id && document.nodes[wiring.node] !== undefined ? [wiring.node] : []
+  return goals.flatMap((goal) => {
+    const need = needOf(goal)
+    if (need.kind === 'marker') return carriersOf(document, need.marker)
+    return need.kind === 'component' && need.document === document.id && document.nodes[need.node] !== undefined
+      ? [need.node]
+      : []
   })
 }
 

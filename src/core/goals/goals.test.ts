@@ -1,3 +1,5 @@
+import * as z from 'zod'
+import { goalKind, nothing } from './kinds/kind'
 import type { DocumentId, GoalId, NodeId } from '../ids'
 import {
   goalSchema,
@@ -122,4 +124,23 @@ test('goals that are made of each other, from before that was refused, count by 
   const [a, b] = ['a', 'b'].map((id) => library.get(id as GoalId))
   expect([a, b].map((goal) => goal !== undefined && reaches(goal, shown, library))).toEqual([true, true])
   expect(a !== undefined && reaches(a, { ...shown, document: 'elsewhere' as DocumentId }, library)).toBe(false)
+})
+
+test('a kind of goal that forgets something, or that keeps something else than it reads, does not compile', () => {
+  const schema = z.object({ kind: z.literal('hover'), seconds: z.number() })
+  const whole = {
+    label: 'Something is hovered over',
+    words: () => '',
+    reaches: () => false,
+    doing: () => [],
+    needs: () => nothing,
+    reported: false,
+    begins: () => null,
+  }
+  const { needs: _, ...without } = whole
+  // @ts-expect-error It does not say what must be there.
+  goalKind(schema, without)
+  // @ts-expect-error It reads what it does not keep.
+  goalKind(schema, { ...whole, words: ({ minutes }) => `${minutes}` })
+  expect(goalKind(schema, whole).schema).toBe(schema)
 })

@@ -1,21 +1,23 @@
-export { doing } from './doing'
-export { happeningSchema, reaches, stayedOn, worthOf, type Happening, type VisitorEvent } from './event'
+export { happeningSchema, type Happening, type VisitorEvent } from './event'
+export { eventNameSchema } from './kinds/event'
+export type { Beginnings, Doing, GoalNames, Need } from './kinds/kind'
+export { markerSchema } from './kinds/marker'
+export { stayedOn } from './kinds/no-bounce'
+export { kindNamed, kindOf, wiringKinds, wiringSchema, type Wiring, type WiringKind } from './kinds'
 export {
-  eventNameSchema,
-  goalSchema,
   countsAlike,
+  goalSchema,
   libraryOf,
-  markerSchema,
+  needOf,
   partsFault,
   partsOfGoal,
   stepId,
-  wiringSchema,
   withParts,
   type Goal,
   type Library,
-  type Wiring,
-  type WiringKind,
 } from './goal'
+export { carriersOf, lackOf, pagesThat, placesOf } from './places'
+export { doing, reaches, worthOf } from './reach'
 export { sourceOf } from './source'
 export {
   cloudEventSchema,

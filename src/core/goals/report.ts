@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import { eventNameSchema } from './goal'
+import { eventNameSchema } from './kinds/event'
 import type { Happening } from './event'
 
 /** Money that is reported, in the currency of the site. */

@@ -2,10 +2,9 @@ import type { Knex } from 'knex'
 import * as z from 'zod'
 import type { GoalLine } from '@/contract/contract'
 import { goalsOf, statuses } from '@/core/experiment'
-import { libraryOf, stepId, type Goal, type Library } from '@/core/goals'
+import { lackOf, libraryOf, placesOf, stepId, type Goal, type Library } from '@/core/goals'
 import type { ContentDocument } from '@/core/document'
 import type { DocumentId, GoalId, NodeId } from '@/core/ids'
-import { markersIn } from '@/components/types'
 import { SITE, subjects } from '@/core/ledger'
 import { readPublished } from '../stores/documents'
 import { goalRows, type GoalRow } from '../stores/goals'
@@ -41,7 +40,7 @@ export async function goalLines(db: Knex, rows: readonly GoalRow[]): Promise<Goa
     const { body } = row
     const mine = daily.filter(({ subject }) => subject === subjects.goal(row.id))
     const sum = (of: 'times' | 'visitors' | 'worth') => mine.reduce((total, day) => total + day[of], 0)
-    const places = placesOfGoal(body, library, published)
+    const places = placesOf(body, library, published)
     const reached = sum('visitors')
     return {
       goal: body,
@@ -61,7 +60,7 @@ export async function goalLines(db: Knex, rows: readonly GoalRow[]): Promise<Goa
       })),
       placesInAll: places.length,
       tests: uses.filter(({ goal }) => goal === row.id).map(({ id, name, status, as }) => ({ id, name, status, as })),
-      lacks: lackOf(body, library, published, places.length),
+      lacks: lackOf(body, library, published),
       updatedBy: row.updated_by,
       updatedAt: row.updated_at.toISOString(),
     }
@@ -70,81 +69,6 @@ export async function goalLines(db: Knex, rows: readonly GoalRow[]): Promise<Goa
 
 function miniatureAt(document: ContentDocument | undefined, node: NodeId | null): GoalLine['places'][number]['miniature'] {
   return document === undefined ? null : miniatureView({ document: document.id, node: node ?? document.root }, document, [])
-}
-
-/** Where a goal is wired: components, or pages as a whole. Of a goal made of others, theirs. */
-function placesOfGoal(
-  goal: Goal,
-  library: Library,
-  published: Awaited<ReturnType<typeof readPublished>>,
-): { document: DocumentId; node: NodeId | null }[] {
-  const { wiring } = goal
-  const documents = [...published.values()]
-  const pagesWhere = (fits: (props: Record<string, unknown>) => boolean) =>
-    documents
-      .filter((document) => document.kind === 'page' && fits(document.nodes[document.root]?.props ?? {}))
-      .map(({ id }) => ({ document: id, node: null }))
-  switch (wiring.kind) {
-    case 'click':
-    case 'form':
-    case 'read':
-      return published.get(wiring.document)?.nodes[wiring.node] === undefined
-        ? []
-        : [{ document: wiring.document, node: wiring.node }]
-    case 'page':
-      return published.has(wiring.document) ? [{ document: wiring.document, node: null }] : []
-    case 'marker':
-      return documents.flatMap((document) =>
-        (markersIn(document).get(wiring.marker) ?? []).map((node) => ({ document: document.id, node })),
-      )
-    case 'pageType':
-      return pagesWhere(({ pageType }) => pageType === wiring.pageType)
-    case 'address': {
-      const { by, text } = wiring
-      return pagesWhere(({ path }) =>
-        by === 'is' ? path === text : by === 'startsWith' ? String(path).startsWith(text) : String(path).includes(text),
-      )
-    }
-    case 'anyOf':
-    case 'steps':
-      return wiring.goals.flatMap((id) => {
-        const part = library.get(id)
-        return part === undefined ? [] : placesOfGoal(part, library, published)
-      })
-    default:
-      return []
-  }
-}
-
-/** What keeps a goal from ever counting, in words; empty where nothing does. */
-function lackOf(
-  { wiring }: Goal,
-  library: Library,
-  published: Awaited<ReturnType<typeof readPublished>>,
-  places: number,
-): string {
-  switch (wiring.kind) {
-    case 'click':
-    case 'form':
-    case 'read':
-      if (!published.has(wiring.document)) return 'What it stands on is not published.'
-      return places === 0 ? 'Its component is no longer on the published page. Point at another one.' : ''
-    case 'page':
-      return places === 0 ? 'Its page is not published.' : ''
-    case 'marker':
-      return places === 0 ? `Nothing that is published carries the marker “${wiring.marker}”.` : ''
-    case 'pageType':
-      return places === 0 ? `No published page is of the type “${wiring.pageType}”.` : ''
-    case 'address':
-      return places === 0 ? 'No published page has such an address.' : ''
-    case 'anyOf':
-    case 'steps': {
-      const gone = wiring.goals.filter((id) => !library.has(id)).length
-      return gone === 0 ? '' : 'A goal that it is made of is gone. Take it out.'
-    }
-    default:
-      return ''
-  }
 }
 
 const dayRow = z.object({

@@ -1,3 +1,4 @@
+import { kindOf, needOf } from '@/core/goals'
 import type { ContentDocument } from '@/core/document'
 import type { DocumentId } from '@/core/ids'
 import type { Release } from '@/core/release'
@@ -39,14 +40,16 @@ export function whatIsOn(
 
 /** Components that some goal wants read, and the seconds that some goal wants stayed: the same for every page but its own. */
 export function watchedOn(page: ContentDocument, { release }: Pick<Site, 'release'>) {
-  const wirings = release.goals.map(({ wiring }) => wiring)
   const homes = new Map(release.documents.map(({ id, kind }) => [id, kind]))
-  const stays = wirings.flatMap((wiring) => (wiring.kind === 'stay' || wiring.kind === 'noBounce' ? [wiring.seconds] : []))
+  const needs = release.goals.map(needOf)
+  const stays = release.goals.flatMap(({ wiring }) => kindOf(wiring).seconds?.(wiring) ?? [])
   return {
     reads: [
       ...new Set(
-        wirings.flatMap((wiring) =>
-          wiring.kind === 'read' && (wiring.document === page.id || homes.get(wiring.document) !== 'page') ? [wiring.node] : [],
+        needs.flatMap((need) =>
+          need.kind === 'component' && need.doing === 'seen' && (need.document === page.id || homes.get(need.document) !== 'page')
+            ? [need.node]
+            : [],
         ),
       ),
     ],

@@ -6,7 +6,7 @@ import { NumberField } from '../controls/fields'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { mayAs, type AccountView, type GoalView } from '@/contract/contract'
-import { goalSchema, libraryOf, type Goal } from '@/core/goals'
+import { goalSchema, kindOf, libraryOf, type Goal } from '@/core/goals'
 import type { GoalId } from '@/core/ids'
 import { useMessages } from '../frame/messages'
 import { MadeUp } from '../frame/made-up'
@@ -61,7 +61,7 @@ function GoalSheet({ account, view }: { account: AccountView; view: GoalView }) 
   const isArchived = view.state === 'archived'
   const titles = new Map<string, string>(view.pages.map(({ id, title }) => [id, title]))
   const library = libraryOf(view.library)
-  const reportable = goal.wiring.kind === 'order' || goal.wiring.kind === 'event' || goal.wiring.kind === 'anyOf'
+  const reportable = kindOf(goal.wiring).reported
   return (
     <Screen
       account={account}

@@ -7,10 +7,9 @@ import { NumberField, TextField } from '../controls/fields'
 import { Choice } from '../controls/choices'
 import { useState } from 'react'
 import type { GoalView } from '@/contract/contract'
-import type { Goal, Wiring, WiringKind } from '@/core/goals'
+import { kindNamed, needOf, wiringKinds, type Goal, type Wiring, type WiringKind } from '@/core/goals'
 import type { DocumentId, GoalId } from '@/core/ids'
 import { PartsOfGoal } from './parts-of-goal'
-import { kindWords } from './wiring-words'
 
 const Pointing = dynamic(() => import('./pointing').then((room) => room.Pointing), { ssr: false })
 
@@ -20,8 +19,6 @@ interface FieldsProps {
   readonly disabled: boolean
   readonly change: (wiring: Wiring) => void
 }
-
-const pointed: ReadonlySet<WiringKind> = new Set<WiringKind>(['click', 'form', 'read', 'page'])
 
 /** What a goal counts: its kind, and what that kind asks for. */
 export function WiringFields({ view, goal, disabled, change }: FieldsProps) {
@@ -37,7 +34,7 @@ export function WiringFields({ view, goal, disabled, change }: FieldsProps) {
             aria-label="It counts when"
             value={wiring.kind}
             disabled={disabled}
-            options={Object.entries(kindWords).map(([value, label]) => ({ value: value as WiringKind, label }))}
+            options={wiringKinds.map((value) => ({ value, label: kindNamed(value).label }))}
             change={(kind) => {
               const begun = beginning(kind, view, goal)
               if (begun === null) setPointing(true)
@@ -47,7 +44,7 @@ export function WiringFields({ view, goal, disabled, change }: FieldsProps) {
         </label>
         <KindFields view={view} goal={goal} disabled={disabled} change={change} />
       </div>
-      {pointed.has(wiring.kind) || wiring.kind === 'marker' ? (
+      {isPointedAt(goal) ? (
         <Button disabled={disabled || first === undefined} onClick={() => setPointing(true)}>
           Point at something else
         </Button>
@@ -72,37 +69,12 @@ export function WiringFields({ view, goal, disabled, change }: FieldsProps) {
 /** What a goal of this kind begins as; `null` where something has to be pointed at first. */
 function beginning(kind: WiringKind, view: GoalView, goal: Goal): Wiring | null {
   const others = view.library.filter(({ id, wiring }) => id !== goal.id && wiring.kind !== 'steps').map(({ id }) => id)
-  switch (kind) {
-    case 'click':
-    case 'form':
-    case 'read':
-      return null
-    case 'marker':
-      return { kind, marker: 'reserve' }
-    case 'page': {
-      const [page] = view.pages
-      return page === undefined ? null : { kind, document: page.id }
-    }
-    case 'pageType':
-      return { kind, pageType: view.pages.find(({ pageType }) => pageType !== '')?.pageType ?? 'Page' }
-    case 'address':
-      return { kind, by: 'startsWith', text: '/' }
-    case 'outbound':
-      return { kind, by: 'host', text: 'example.org' }
-    case 'stay':
-      return { kind, seconds: 30 }
-    case 'noBounce':
-      return { kind, seconds: 5 }
-    case 'order':
-      return { kind }
-    case 'event':
-      return { kind, event: 'something-happened' }
-    case 'anyOf':
-    case 'steps':
-      return { kind, goals: others.slice(0, 2) }
-    default:
-      return kind satisfies never
-  }
+  return kindNamed(kind).begins({ pages: view.pages, others })
+}
+
+/** Whether what it counts can be pointed at on a page. */
+function isPointedAt(goal: Goal): boolean {
+  return ['component', 'marker', 'page'].includes(needOf(goal).kind)
 }
 
 function KindFields({ view, goal, disabled, change }: FieldsProps) {
