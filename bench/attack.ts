@@ -16,7 +16,7 @@ import { openSession } from '@/server/accounts/sessions'
 import { connect, type Database } from '@/server/database/connect'
 import { migrate } from '@/server/database/migrations'
 import { reportTypes } from '@/site/outside/read-reports'
-import { reportSchema } from '@/site/collect/report'
+import { reportSchema } from '@/core/events'
 import { bent, lotsFrom, nastyTexts, sample, type JsonSchema, type Lots } from './bent'
 
 const DATABASE = 'sprig_bench'

@@ -1,5 +1,5 @@
 import type { Goal } from '@/core/goals'
-import type { StampedEvent } from '@/site/collect/report'
+import type { StampedEvent } from '@/core/events'
 
 const DAY = 86_400_000
 const HALF_HOUR = 30 * 60_000

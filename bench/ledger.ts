@@ -12,7 +12,7 @@ import { createGoal } from '@/server/stores/goals'
 import { seededDocument } from './ledger-site'
 import { bruteForce } from './brute-force'
 import { DATABASE, withOwnDatabase } from './own-database'
-import type { StampedEvent } from '@/site/collect/report'
+import type { StampedEvent } from '@/core/events'
 
 /*
  * Many visitors whose events come late and out of order: counted by the processes that count, and by a few lines that know

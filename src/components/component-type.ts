@@ -1,6 +1,6 @@
 import * as z from 'zod'
 import type { ContentNode, DocumentKind, Props, PropValue } from '@/core/document'
-import { markerSchema } from '@/core/goals'
+import { markerSchema } from '@/core/events'
 import { own } from '@/core/own'
 import { readUrl } from '@/core/url'
 import { richText } from './rich-text'

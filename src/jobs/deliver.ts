@@ -5,7 +5,7 @@ import { takeOrder } from '@/server/stand-ins/shop'
 import { readMood, standInListService, type ListService } from '@/server/stand-ins/list-service'
 import { readPublished } from '@/server/stores/documents'
 import { writeEvents } from '@/server/stores/events'
-import { eventIdOf } from '@/site/collect/report'
+import { eventIdOf } from '@/serving/event-id'
 import { postponeEntry, settleEntry, waitingEntries, type EntryRow } from '@/server/stores/form-entries'
 
 const AT_ONCE = 50

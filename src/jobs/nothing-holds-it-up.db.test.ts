@@ -4,7 +4,7 @@ import { addToRows } from '@/server/ledger/rows'
 import { writeEvents } from '@/server/stores/events'
 import { forgetProcesses, sayServed } from '@/server/stores/site-processes'
 import { act, editor, freshDatabase, testPage } from '@/server/test-database'
-import type { StampedEvent } from '@/site/collect/report'
+import type { StampedEvent } from '@/core/events'
 import { tallyAll } from './work'
 
 jest.mock('@/server/ledger/rows', () => {

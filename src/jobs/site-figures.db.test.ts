@@ -1,5 +1,6 @@
 import type { DocumentId } from '@/core/ids'
-import { eventIdOf, type StampedEvent } from '@/site/collect/report'
+import type { StampedEvent } from '@/core/events'
+import { eventIdOf } from '@/serving/event-id'
 import { inTransaction, type Database } from '@/server/database/connect'
 import { writeEvents } from '@/server/stores/events'
 import { forgetCounts } from '@/server/ledger/count'

@@ -1,9 +1,10 @@
 import { decide, ORIGINAL, type Visitor } from '@/core/decide'
 import type { Round } from '@/core/experiment'
-import { doing, libraryOf, type Goal, type Happening } from '@/core/goals'
+import { doing, libraryOf, type Goal } from '@/core/goals'
+import type { Happening, StampedEvent } from '@/core/events'
+import { eventIdOf } from '@/serving/event-id'
 import type { DocumentId, VersionId } from '@/core/ids'
 import type { SimulatedVisitor } from '@/core/simulate'
-import { eventIdOf, type StampedEvent } from '@/site/collect/report'
 
 /** What one simulated visitor does in a test whose true rates are known: the events the site would have taken in. */
 export function eventsOf(

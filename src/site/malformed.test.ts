@@ -1,7 +1,7 @@
 import { unsafeUniformIntDistribution, xoroshiro128plus } from 'pure-rand'
 import { createHash } from 'node:crypto'
 import { outsideReportSchema } from '@/core/goals'
-import { reportSchema } from './collect/report'
+import { reportSchema } from '@/core/events'
 import { reportTypes } from './outside/read-reports'
 import { releaseSchema } from '@/core/release'
 import { compile } from './compile/compile'

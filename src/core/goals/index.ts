@@ -1,7 +1,4 @@
-export { happeningSchema, type Happening, type VisitorEvent } from './event'
-export { eventNameSchema } from './kinds/event'
 export type { Beginnings, Doing, GoalNames, Need } from './kinds/kind'
-export { markerSchema } from './kinds/marker'
 export { stayedOn } from './kinds/no-bounce'
 export { kindNamed, kindOf, wiringKinds, wiringSchema, type Wiring, type WiringKind } from './kinds'
 export {
@@ -18,7 +15,6 @@ export {
 } from './goal'
 export { carriersOf, lackOf, pagesThat, placesOf } from './places'
 export { doing, reaches, worthOf } from './reach'
-export { sourceOf } from './source'
 export {
   cloudEventSchema,
   happenedOutside,

@@ -1,5 +1,5 @@
 import type { GoalId } from '../ids'
-import type { Happening, VisitorEvent } from './event'
+import type { Happening, VisitorEvent } from '../events'
 import type { Goal, Library } from './goal'
 import { kindOf } from './kinds'
 import type { Whereabouts } from './kinds/kind'

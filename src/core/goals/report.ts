@@ -1,6 +1,6 @@
 import * as z from 'zod'
-import { eventNameSchema } from './kinds/event'
-import type { Happening } from './event'
+import { eventNameSchema } from '../events'
+import type { Happening } from '../events'
 
 /** Money that is reported, in the currency of the site. */
 const value = z.number().min(0).max(1_000_000)

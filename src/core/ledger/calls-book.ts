@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import type { VisitorEvent } from '../goals'
+import type { VisitorEvent } from '../events'
 import type { DocumentId, NodeId } from '../ids'
 import { kept, mapOf, textsSchema } from './codec'
 import type { Reached } from './progress'

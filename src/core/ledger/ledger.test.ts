@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import * as z from 'zod'
-import { goalSchema, libraryOf, stepId, type Goal, type VisitorEvent } from '../goals'
+import { goalSchema, libraryOf, stepId, type Goal } from '../goals'
+import type { VisitorEvent } from '../events'
 import type { DocumentId, GoalId, NodeId, RoundId, VersionId } from '../ids'
 import {
   books,

@@ -1,5 +1,6 @@
 import * as z from 'zod'
-import { reaches, stepId, worthOf, type Goal, type Library, type VisitorEvent } from '../goals'
+import { reaches, stepId, worthOf, type Goal, type Library } from '../goals'
+import type { VisitorEvent } from '../events'
 import type { GoalId } from '../ids'
 import { kept, mapOf } from './codec'
 

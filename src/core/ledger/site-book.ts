@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import type { VisitorEvent } from '../goals'
+import type { VisitorEvent } from '../events'
 import type { GoalId } from '../ids'
 import { textsSchema } from './codec'
 import type { Reached } from './progress'

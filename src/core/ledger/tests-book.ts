@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import type { VisitorEvent } from '../goals'
+import type { VisitorEvent } from '../events'
 import type { GoalId, RoundId, VersionId } from '../ids'
 import { kept, mapOf } from './codec'
 import { advance, noProgress, progressSchema } from './progress'

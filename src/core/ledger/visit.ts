@@ -1,5 +1,6 @@
 import * as z from 'zod'
-import { stayedOn, type VisitorEvent } from '../goals'
+import { stayedOn } from '../goals'
+import type { VisitorEvent } from '../events'
 
 /** Milliseconds. */
 const SILENCE = 30 * 60_000

@@ -1,5 +1,6 @@
 import * as z from 'zod'
-import { worthOf, type VisitorEvent } from '../goals'
+import { worthOf } from '../goals'
+import type { VisitorEvent } from '../events'
 import { callsSchema, foldCalls } from './calls-book'
 import { copied } from './codec'
 import { advance, noProgress, progressSchema } from './progress'

@@ -1,11 +1,12 @@
 import { parse } from 'csv-parse/sync'
 import * as z from 'zod'
 import type { CsvColumn, CsvField, CsvMapping } from '@/contract/contract'
-import { happenedOutside, outsideReportSchema, type Happening } from '@/core/goals'
+import { happenedOutside, outsideReportSchema } from '@/core/goals'
+import type { Happening } from '@/core/events'
+import { eventIdOf } from '@/serving/event-id'
 import { amountOf, decimalOf, FileFault, type Decimal, type FoundDecimal } from '@/core/formats'
 import { isSameData } from '@/core/same-data'
 import type { Calendar } from '@/core/time'
-import { eventIdOf } from '@/site/collect/report'
 
 export interface OrderTable {
   readonly columns: readonly string[]

@@ -1,6 +1,7 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import { eventIdOf, type StampedEvent } from '@/site/collect/report'
+import type { StampedEvent } from '@/core/events'
+import { eventIdOf } from '@/serving/event-id'
 import { writeEvents } from '../stores/events'
 
 /** An order as a shop reports it. */

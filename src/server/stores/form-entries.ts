@@ -1,7 +1,7 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
 import { documentIdSchema, nodeIdSchema } from '@/core/ids'
-import type { FormEntry } from '@/site/collect/form-entry'
+import type { FormEntry } from '@/core/events'
 import { jsonColumn } from '../database/json-column'
 
 const rowSchema = z.object({

@@ -1,7 +1,7 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
 import { ORIGINAL } from '@/core/decide'
-import type { VisitorEvent } from '@/core/goals'
+import type { VisitorEvent } from '@/core/events'
 import { readPass } from '@/core/letter'
 import { lettersWhere } from './letters'
 

@@ -7,7 +7,7 @@ import { deviceFor, leftOutBecause } from '../serve/recognise'
 import type { Limits } from './allowance'
 import { Overloaded } from './group-commit'
 import { parsedJson } from './parsed-json'
-import { reportSchema, stamp, type StampedEvent } from './report'
+import { reportSchema, stamp, type StampedEvent } from '@/core/events'
 
 export interface Collecting {
   current(): CompiledSite | null

@@ -3,7 +3,7 @@ import type { NodeId } from '@/core/ids'
 import { releaseSchema } from '@/core/release'
 import { compile } from '../compile/compile'
 import { makeSite } from '../site'
-import type { FormEntry } from './form-entry'
+import type { FormEntry } from '@/core/events'
 
 const page = documentSchema.parse({
   id: 'front',

@@ -8,7 +8,7 @@ import type { CompiledSite } from '../compile/compile'
 import { readCookies, readVisitorId } from '../serve/cookies'
 import { leftOutBecause } from '../serve/recognise'
 import type { Limits } from './allowance'
-import type { FormEntry } from './form-entry'
+import type { FormEntry } from '@/core/events'
 
 const LONGEST = 2000
 

@@ -1,5 +1,5 @@
 import { GroupCommit, Overloaded } from './group-commit'
-import { reportSchema, stamp, type StampedEvent } from './report'
+import { reportSchema, stamp, type StampedEvent } from '@/core/events'
 
 const event = (n: number): StampedEvent => ({
   id: String(n),

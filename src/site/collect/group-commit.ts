@@ -1,4 +1,4 @@
-import type { StampedEvent } from './report'
+import type { StampedEvent } from '@/core/events'
 
 export class Overloaded extends Error {}
 

@@ -3,7 +3,7 @@ import { passText, signedPass, versionsFor } from '@/core/letter'
 import { signerWith } from '@/serving/signer'
 import { releaseSchema } from '@/core/release'
 import type { DocumentId } from '@/core/ids'
-import type { StampedEvent } from '../collect/report'
+import type { StampedEvent } from '@/core/events'
 import { compile } from '../compile/compile'
 import { makeSite } from '../site'
 

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto'
 import { releaseSchema } from '@/core/release'
-import type { StampedEvent } from '../collect/report'
+import type { StampedEvent } from '@/core/events'
 import { compile } from '../compile/compile'
 import { makeSite } from '../site'
 

@@ -1,6 +1,6 @@
 import type * as z from 'zod'
 import { halfCharacterIn } from '@/core/text'
-import { eventIdOf } from '../collect/report'
+import { eventIdOf } from '@/serving/event-id'
 import { cloudEventSchema, outsideReportSchema, reportOfCloudEvent, type OutsideReport } from '@/core/goals'
 
 /** What may be sent at once. */

@@ -4,7 +4,7 @@ import Ajv2020 from 'ajv/dist/2020'
 import addFormats from 'ajv-formats'
 import { CloudEvent, HTTP, type Message } from 'cloudevents'
 import { releaseSchema } from '@/core/release'
-import type { StampedEvent } from '../collect/report'
+import type { StampedEvent } from '@/core/events'
 import { compile } from '../compile/compile'
 import { makeSite } from '../site'
 

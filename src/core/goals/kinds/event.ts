@@ -1,10 +1,6 @@
 import * as z from 'zod'
+import { eventNameSchema } from '../../events'
 import { goalKind, nothing } from './kind'
-
-/** The name of something reported by a script, a snippet or a server. */
-export const eventNameSchema = z
-  .string()
-  .regex(/^[a-z][a-z0-9._-]{0,59}$/, 'an event’s name begins with a small letter and has small letters, digits, “.”, “_” and “-”')
 
 /** Something that is reported by its name. */
 export const event = goalKind(z.object({ kind: z.literal('event'), event: eventNameSchema }), {

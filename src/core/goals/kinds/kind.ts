@@ -1,6 +1,6 @@
 import type * as z from 'zod'
 import type { DocumentId, GoalId, NodeId } from '../../ids'
-import type { Happening, VisitorEvent } from '../event'
+import type { Happening, VisitorEvent } from '../../events'
 
 /** What a page says of itself, as far as goals ask. */
 export interface PageFacts {

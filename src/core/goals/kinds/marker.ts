@@ -1,8 +1,6 @@
 import * as z from 'zod'
+import { markerSchema } from '../../events'
 import { goalKind } from './kind'
-
-/** A name that several components carry, so that a press on any of them is one goal. */
-export const markerSchema = z.string().regex(/^[a-z][a-z0-9-]{0,39}$/, 'a marker has small letters, digits and “-”, 1 to 40')
 
 /** A press on anything that carries the marker. */
 export const marker = goalKind(z.object({ kind: z.literal('marker'), marker: markerSchema }), {

@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import type { VisitorEvent } from '../event'
+import type { VisitorEvent } from '../../events'
 import { goalKind, nothing } from './kind'
 
 /** Did not bounce: did something on the first page of a visit, went on from it, or stayed this long. */

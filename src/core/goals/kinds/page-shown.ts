@@ -1,4 +1,4 @@
-import type { Happening } from '../event'
+import type { Happening } from '../../events'
 import type { Whereabouts } from './kind'
 
 export function pageShown({ document, path, pageType }: Whereabouts): Extract<Happening, { kind: 'page' }> {

@@ -1,7 +1,8 @@
 import type { Round } from '@/core/experiment'
 import type { DocumentId } from '@/core/ids'
 import type { Pass } from '@/core/letter'
-import { eventIdOf, type StampedEvent } from './report'
+import type { StampedEvent } from '@/core/events'
+import { eventIdOf } from '@/serving/event-id'
 
 /** Being shown or followed by the same recipient is the same event, however often it is reported. */
 export function letterEvent(

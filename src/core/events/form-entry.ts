@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import { documentIdSchema, nodeIdSchema } from '@/core/ids'
+import { documentIdSchema, nodeIdSchema } from '../ids'
 
 /** What a visitor sent with a form. */
 export const formEntrySchema = z.object({

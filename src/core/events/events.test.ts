@@ -1,0 +1,70 @@
+import { columnsOf, eventKinds, happeningOf, reportSchema, stamp, type Happening } from '.'
+import type { DocumentId, NodeId, RoundId, VersionId } from '../ids'
+
+const document = 'plans' as DocumentId
+const nodes = ['go', 'part'] as NodeId[]
+const taking = { round: 't-1-r1' as RoundId, version: 'v-1' as VersionId }
+
+/** One of each kind: a kind that is not here does not compile. */
+const each: { readonly [Kind in Happening['kind']]: Extract<Happening, { kind: Kind }> } = {
+  assigned: { kind: 'assigned', ...taking },
+  seen: { kind: 'seen', ...taking },
+  page: { kind: 'page', document, path: '/plans', pageType: 'Plans', arrival: { source: 'straight', device: 'phone' } },
+  call: { kind: 'call', document, call: 'hold-it' as DocumentId },
+  click: { kind: 'click', document, nodes, markers: ['reserve'] },
+  form: { kind: 'form', document, nodes },
+  outbound: { kind: 'outbound', document, address: 'https://guild.example/' },
+  read: { kind: 'read', document, node: 'go' as NodeId },
+  stay: { kind: 'stay', document, seconds: 30 },
+  order: { kind: 'order', order: 'A-1', value: -12.5 },
+  event: { kind: 'event', name: 'played', value: null },
+  letter: { kind: 'letter', call: 'hold-it' as DocumentId, letter: 3, recipient: 'r', did: 'followed' },
+}
+
+test.each(eventKinds)('an event of the kind “%s” is the same after it was kept in a row', (kind) => {
+  const row = { kind, ...(JSON.parse(JSON.stringify(columnsOf(each[kind]))) as object) }
+  expect(happeningOf(row)).toEqual(each[kind])
+})
+
+test('of a chain that is too long to be kept, the nearest stay', () => {
+  const long = Array.from({ length: 40 }, (_, at) => `node-${String(at).padStart(20, '0')}` as NodeId)
+  const kept = happeningOf({ kind: 'form', ...columnsOf({ kind: 'form', document, nodes: long }) })
+  expect(kept).toMatchObject({ nodes: long.slice(0, 19) })
+})
+
+test.each([
+  ['nothing', undefined],
+  ['a kind that nobody knows', { kind: 'hover' }],
+  ['a name that every object has', { kind: 'constructor' }],
+  ['a row without what its kind keeps', { kind: 'stay', document_id: 'plans', about: null }],
+])('%s cannot be read, and says so', (_, row) => {
+  expect(happeningOf(row)).toBeNull()
+})
+
+test('what a page reports is told apart by its short names, and carries what only the server knows', () => {
+  const id = '0'.repeat(32)
+  const report = reportSchema.parse({
+    d: 'plans',
+    e: [
+      { i: id, k: 'page', u: 'school letter' },
+      { i: id, k: 'click', n: ['go', 'part'] },
+      { i: id, k: 'out', a: 'https://guild.example/' },
+      { i: id, k: 'event', w: 'played', x: 3 },
+    ],
+  })
+  const sender = { visitor: id, at: new Date(0), source: 0, page: { path: '/plans', pageType: 'Plans' } }
+  const stamped = stamp(report, { ...sender, arrival: { device: 'phone', campaign: null } })
+  expect(stamped.map(({ kind }) => kind)).toEqual(['page', 'click', 'outbound', 'event'])
+  expect(stamped[0]).toMatchObject({ path: '/plans', arrival: { source: 'school-letter', device: 'phone' } })
+  expect(stamped[1]).toMatchObject({ nodes: ['go', 'part'], markers: [] })
+  expect(stamp(report, { ...sender, arrival: null })[0]).toMatchObject({ arrival: null })
+})
+
+test.each([
+  ['an order', { k: 'order', order: 'A-1', value: 9 }],
+  ['being assigned', { k: 'assigned', r: 't-1-r1', v: 'v-1' }],
+  ['a name that every object has', { k: 'constructor' }],
+  ['more than its kind says', { k: 'stay', s: 3, extra: true }],
+])('no page can report %s', (_, said) => {
+  expect(reportSchema.safeParse({ d: 'plans', e: [{ i: '0'.repeat(32), ...said }] }).success).toBe(false)
+})

@@ -1,0 +1,8 @@
+export { eventNameSchema } from './event-name'
+export { formEntrySchema, type FormEntry } from './form-entry'
+export { happeningOf, happeningSchema, columnsOf, eventKinds, type Happening, type VisitorEvent } from './happening'
+export type { EventColumns } from './kinds/kind'
+export { reportedValue } from './kinds/named'
+export { markerSchema } from './marker'
+export { reportSchema, stamp, stampedEventSchema, type Report, type Sender, type StampedEvent } from './report'
+export { sourceOf } from './source'
