@@ -1,7 +1,7 @@
 'use client'
 
 import { useCombobox } from 'downshift'
-import { useEffect, useId, useLayoutEffect, useRef, useState } from 'react'
+import { useId, useLayoutEffect, useState } from 'react'
 import type { Option } from './choices'
 import { placedBy } from './placed'
 
@@ -48,7 +48,7 @@ export function FindChoice<Value extends string | null>({
     // Opened by typing, it keeps what was typed.
     onIsOpenChange: ({ isOpen }) => isOpen || setWords(null),
   })
-  usePlaced(box.isOpen, inputId, listId, box.closeMenu)
+  usePlaced(box.isOpen, inputId, listId)
   return (
     <span className={`find-choice ${className}`}>
       <input
@@ -98,27 +98,21 @@ function fitting<Value>(options: readonly Option<Value>[], words: string): reado
   return [...fit.filter(begins), ...fit.filter((one) => !begins(one))].map(({ one }) => one)
 }
 
-/** The list lies over everything, under its field or above it, as there is room; it closes when its field moves away. */
-function usePlaced(isOpen: boolean, fieldId: string, listId: string, close: () => void) {
+/** The list lies over everything, under its field or above it, as there is room, and goes where its field goes. */
+function usePlaced(isOpen: boolean, fieldId: string, listId: string) {
   useLayoutEffect(() => {
     const [field, list] = [document.getElementById(fieldId), document.getElementById(listId)]
     if (!isOpen || field === null || list === null) return
-    Object.assign(list.style, placedBy(field.getBoundingClientRect(), { widest: 420, highest: 320 }))
+    const place = () => Object.assign(list.style, placedBy(field.getBoundingClientRect(), { widest: 420, highest: 320 }))
+    const moved = ({ target }: Event) => target !== list && place()
+    place()
     list.showPopover()
-    return () => list.hidePopover()
-  }, [isOpen, fieldId, listId])
-  const latest = useRef(close)
-  useEffect(() => {
-    latest.current = close
-  })
-  useEffect(() => {
-    if (!isOpen) return
-    const moved = ({ target }: Event) => target !== document.getElementById(listId) && latest.current()
     window.addEventListener('scroll', moved, true)
     window.addEventListener('resize', moved)
     return () => {
+      list.hidePopover()
       window.removeEventListener('scroll', moved, true)
       window.removeEventListener('resize', moved)
     }
-  }, [isOpen, listId])
+  }, [isOpen, fieldId, listId])
 }

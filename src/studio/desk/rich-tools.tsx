@@ -78,8 +78,8 @@ export function RichTools({
               disabled={false}
               surroundings={surroundings}
               change={(link) => {
-                if (link === '') chain().unsetLink().run()
-                else chain().extendMarkRange('link').setLink({ href: link }).run()
+                if (link === '') editor.chain().unsetLink().run()
+                else editor.chain().extendMarkRange('link').setLink({ href: link }).run()
               }}
             />
             <Button
