@@ -180,6 +180,8 @@ export async function choose(page: Page, list: string | Locator, words: string):
     await box.selectOption({ label: label ?? words })
     return
   }
+  // What is chosen already would be no change, and opens nothing.
+  await box.fill('')
   await box.fill(words)
   await expect(page.locator('.found-choices .marked:visible').filter({ hasText: words })).toBeVisible()
   await box.press('Enter')
