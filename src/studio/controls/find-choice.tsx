@@ -42,8 +42,15 @@ export function FindChoice<Value extends string | null>({
     selectedItem: chosen,
     inputValue: words ?? chosen?.label ?? '',
     defaultHighlightedIndex: 0,
-    // Escape and leaving close the list, and leave what was chosen.
-    stateReducer: (state, { changes }) => ({ ...changes, selectedItem: changes.selectedItem ?? state.selectedItem }),
+    stateReducer: (state, { type, changes }) => ({
+      ...changes,
+      // Escape and leaving close the list, and leave what was chosen.
+      selectedItem: changes.selectedItem ?? state.selectedItem,
+      // Opened to look, it begins at what is chosen; by typing, at the first that fits.
+      ...(changes.isOpen === true && !state.isOpen && type !== useCombobox.stateChangeTypes.InputChange && chosen !== null
+        ? { highlightedIndex: found.indexOf(chosen) }
+        : {}),
+    }),
     onSelectedItemChange: ({ selectedItem }) => selectedItem !== null && change(selectedItem.value),
     // Opened by typing, it keeps what was typed.
     onIsOpenChange: ({ isOpen }) => isOpen || setWords(null),
@@ -78,7 +85,7 @@ export function FindChoice<Value extends string | null>({
             <li
               key={one.value}
               {...box.getItemProps({ item: one, index })}
-              className={index === box.highlightedIndex ? 'marked' : undefined}
+              className={`${index === box.highlightedIndex ? 'marked' : ''} ${one === chosen ? 'chosen' : ''}`}
             >
               {one.label}
             </li>
