@@ -101,7 +101,13 @@ async function compare(db: Database): Promise<boolean> {
   const counts = await timed(() => read(goalId), 9)
   const guard = await timed(() => read('looked' as GoalId), 9)
   const whole = await timed(
-    () => resultOf(db, { snapshot: round, started_at: new Date(start), ended_at: new Date('2026-03-30'), pauses: [] }, 0, null),
+    () =>
+      resultOf(
+        db,
+        { snapshot: round, started_at: new Date(start), ended_at: new Date('2026-03-30'), pauses: [], reweighed: [] },
+        0,
+        null,
+      ),
     5,
   )
   const same = JSON.stringify(totals(counts.value)) === JSON.stringify(totals(raw.value))

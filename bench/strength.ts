@@ -342,7 +342,7 @@ function setAside(settings: Settings): number {
   return existsSync(file) ? readFileSync(file, 'utf8').split('\n').length - 1 : 0
 }
 
-const tables = ['tallies', 'daily', 'call_daily', 'firsts', 'orders', 'letter_counts', 'letter_sends'] as const
+const tables = ['tallies', 'segment_tallies', 'daily', 'call_daily', 'firsts', 'orders', 'letter_counts', 'letter_sends'] as const
 
 /** What was counted on the way, with all its interruptions, against counting every raw event again from none. */
 async function countedAnew(db: Database): Promise<boolean> {

@@ -47,6 +47,7 @@ import {
   rehearsalPlan,
   rehearsalView,
   resultView,
+  traitView,
   roles,
   servedView,
   siteFigures,
@@ -323,6 +324,10 @@ export const contract = {
       goal: goalIdSchema.nullable().default(null),
     }),
     resultView.nullable(),
+  ),
+  'result.segments': asks(
+    z.object({ round: roundIdSchema, source: z.number().int().min(0), goal: goalIdSchema }),
+    z.object({ traits: z.array(traitView) }),
   ),
   'goal.list': asks(z.object({ ...paging, archived: z.boolean().default(false) }), listOf(goalLine)),
   'goal.open': asks(z.object({ goal: goalIdSchema }), goalView),

@@ -1,3 +1,4 @@
+import { traits } from '@/core/ledger'
 import * as z from 'zod'
 import { conditionSchema } from '@/core/decide'
 import { documentKinds, documentSchema } from '@/core/document'
@@ -506,6 +507,32 @@ export const testView = z.object({
 export type TestView = z.infer<typeof testView>
 
 export const interval = z.tuple([z.number(), z.number()]).nullable()
+
+/** A result by one thing that is known of visitors. */
+export const traitView = z.object({
+  trait: z.enum(traits),
+  values: z
+    .array(
+      z.object({
+        value: z.string(),
+        arms: z
+          .array(
+            z.object({
+              version: versionIdSchema,
+              exposed: z.number(),
+              converters: z.number(),
+              rate: z.number().nullable(),
+              interval: z.tuple([z.number(), z.number()]).readonly().nullable(),
+            }),
+          )
+          .readonly(),
+      }),
+    )
+    .readonly(),
+  differing: z.array(versionIdSchema).readonly(),
+  comparable: z.boolean(),
+})
+export type TraitView = z.infer<typeof traitView>
 
 export const resultView = z.object({
   round: roundIdSchema,

@@ -53,9 +53,9 @@ test('what a page reports is told apart by its short names, and carries what onl
     ],
   })
   const sender = { visitor: id, at: new Date(0), source: 0, page: { path: '/plans', pageType: 'Plans' } }
-  const stamped = stamp(report, { ...sender, arrival: { device: 'phone', campaign: null } })
+  const stamped = stamp(report, { ...sender, arrival: { device: 'phone', language: 'cy' } })
   expect(stamped.map(({ kind }) => kind)).toEqual(['page', 'click', 'outbound', 'event'])
-  expect(stamped[0]).toMatchObject({ path: '/plans', arrival: { source: 'school-letter', device: 'phone' } })
+  expect(stamped[0]).toMatchObject({ path: '/plans', arrival: { source: 'school-letter', device: 'phone', language: 'cy' } })
   expect(stamped[1]).toMatchObject({ nodes: ['go', 'part'], markers: [] })
   expect(stamp(report, { ...sender, arrival: null })[0]).toMatchObject({ arrival: null })
 })

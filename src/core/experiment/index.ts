@@ -59,6 +59,7 @@ export {
   type Names,
   type Settling,
 } from './words'
+export { bySegment, type SegmentCounts, type TraitResult } from './segments'
 export { freeName } from './free-name'
 export { comparedIn, effectsOn, effectWords, leavingAsItIs, outcomes, waysOut, type Effect, type Outcome } from './resting'
 export type { Shown, ShownLink, ShownPage } from './shown'

@@ -68,7 +68,7 @@ const page = (document: string, hours: number, from: string | null = null): Visi
   document: document as DocumentId,
   path: `/${document}`,
   pageType: 'Plain',
-  arrival: from === null ? null : { source: from, device: 'phone' },
+  arrival: from === null ? null : { source: from, device: 'phone', language: 'cy' },
 })
 const press = (hours: number, ...nodes: string[]): VisitorEvent => ({
   visitor,
@@ -118,7 +118,7 @@ function counted(events: readonly VisitorEvent[], by: Rules, key: string): Recor
     for (const [sum, value] of Object.entries(sums)) total[sum] = (total[sum] ?? 0) + value
   return total
 }
-const inTest = (id: string) => `tests ${round} ${id} ${bold}`
+const inTest = (id: string, epoch = 1) => `tests ${round} ${epoch} ${id} ${bold}`
 
 describe('in a test, a conversion', () => {
   test('counts after exposure, for the version that was shown', () => {
@@ -161,6 +161,50 @@ describe('in a test, a conversion', () => {
     expect(counted(events, rules([pressed]), inTest('pressed'))).toMatchObject({ converters: 1 })
     expect(counted([press(1, 'hero')], rules([pressed]), inTest(''))).toEqual({})
     expect(counted([assigned(), press(1, 'foot')], rules([pressed]), inTest('')).exposed).toBe(0)
+  })
+})
+
+describe('what a test counts is divided', () => {
+  const cameBack = [page('home', 0, 'search'), seen(0.01), page('home', 30, 'letter'), page('confirmed', 30.1)]
+  const within = (id: string, trait: string, value: string) => `segments ${round} 1 ${id} ${bold} ${trait} ${value}`
+
+  test('by what was known of a visitor at their first exposure, whatever they come with later', () => {
+    for (const [trait, value] of [
+      ['device', 'phone'],
+      ['source', 'search'],
+      ['language', 'cy'],
+      ['returning', 'new'],
+    ] as const) {
+      expect(counted(cameBack, rules([reserved]), within('', trait, value))).toMatchObject({ exposed: 1 })
+      const brought = { converters: 1, worth: 3, visits: 2, visitsWorth: 6 }
+      expect(counted(cameBack, rules([reserved]), within('reserved', trait, value))).toMatchObject(brought)
+    }
+    expect(counted(cameBack, rules([reserved]), within('reserved', 'source', 'letter'))).toEqual({})
+  })
+
+  test('into those who came for the first time and those who came back', () => {
+    const [first, , again] = cameBack
+    const late = [first, again, seen(30.01)].filter((event) => event !== undefined)
+    expect(counted(late, rules([reserved]), within('', 'returning', 'returning'))).toMatchObject({ exposed: 1 })
+    expect(counted(late, rules([reserved]), within('', 'source', 'letter'))).toMatchObject({ exposed: 1 })
+  })
+
+  test('by nothing where nothing is known, and by an unlucky name as by any other', () => {
+    expect(Object.keys(bySum(fold(unknownVisitor(), inTurn([seen()]), rules([reserved]), 'tests').sums))).toEqual([
+      expect.stringMatching(/^tests/),
+      expect.stringMatching(/^tests/),
+    ])
+    expect(counted([page('home', 0, '__proto__'), seen(0.01)], rules([]), within('', 'source', '__proto__'))).toMatchObject({
+      exposed: 1,
+    })
+  })
+
+  test('by the epoch in which a visitor was drawn, for good', () => {
+    const by = rules([reserved], { reweighed: [at(2), at(5)] })
+    const events = [assigned(1), seen(3), page('confirmed', 6)]
+    expect(counted(events, by, inTest('reserved', 1))).toMatchObject({ converters: 1 })
+    expect(counted([seen(2), page('confirmed', 6)], by, inTest('reserved', 2))).toMatchObject({ converters: 1 })
+    expect(counted([assigned(9)], by, inTest('', 3))).toMatchObject({ assigned: 1 })
   })
 })
 
@@ -275,6 +319,7 @@ describe('whatever the order in which events arrive', () => {
       { from: at(6), to: at(90) },
       { from: at(120), to: at(200) },
     ],
+    reweighed: [at(60)],
   })
   const histories = fc.array(someEvent, { minLength: 1, maxLength: 25 }).chain((events) => {
     const arrived = inTurn(events)
@@ -308,6 +353,9 @@ describe('whatever the order in which events arrive', () => {
           done.push(...fresh)
         }
         expect(bySum(sums)).toEqual(bySum(inOneGo.sums))
+        // Whoever is known to have come on a device is in the whole and in its rows, with the same.
+        for (const [key, values] of Object.entries(bySum(sums)).filter(([name]) => name.includes(' device phone')))
+          expect(bySum(sums)[key.replace('segments', 'tests').replace(' device phone', '')]).toMatchObject(values)
         expect(known).toEqual(inOneGo.now)
       }),
       { numRuns: 600 },

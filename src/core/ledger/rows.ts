@@ -1,26 +1,29 @@
+const ofExposed = [
+  'exposed',
+  'converters',
+  'conversions',
+  'worth',
+  /** Of each visitor the square of what they brought. */
+  'worthSquared',
+  /** Visits from the first exposure on, that one included, within the goal’s days; the sum of their squares. */
+  'visits',
+  'visitsSquared',
+  /** Of each visitor their visits times what they brought. */
+  'visitsWorth',
+] as const
+
 /*
  * What is counted, by book: a row is known by its key, and holds sums. Whoever reads a result reads rows alone, so that
  * its cost does not grow with traffic.
  */
 export const books = {
-  /** A test’s round, by goal ('' for those who came), version and day. */
-  tests: {
-    key: ['round', 'goal', 'version', 'day'],
-    sums: [
-      'assigned',
-      'exposed',
-      'converters',
-      'conversions',
-      'worth',
-      /** Of each visitor the square of what they brought. */
-      'worthSquared',
-      /** Visits from the first exposure on, that one included, within the goal’s days; the sum of their squares. */
-      'visits',
-      'visitsSquared',
-      /** Of each visitor their visits times what they brought. */
-      'visitsWorth',
-    ],
-  },
+  /**
+   * A test’s round, by the epoch in which visitors were drawn (from one: a stretch of constant weights), goal ('' for those
+   * who came), version and day.
+   */
+  tests: { key: ['round', 'epoch', 'goal', 'version', 'day'], sums: ['assigned', ...ofExposed] },
+  /** The same of those exposed, by one trait at a time. Whose trait is not known is in none of its rows. */
+  segments: { key: ['round', 'epoch', 'goal', 'version', 'day', 'trait', 'value'], sums: ofExposed },
   /** The site’s own figures, by subject (`subjects`) and day. */
   site: { key: ['subject', 'day'], sums: ['times', 'visitors', 'worth'] },
   /** Calls to action, by the day and the page on which they stood; in a newsletter the call stands for the page. */

@@ -29,6 +29,8 @@ export interface CountedRound {
   readonly parts: ReadonlySet<NodeId>
   /** When it was running: not while it was paused. */
   readonly open: readonly Span[]
+  /** When its weights were changed: each begins an epoch after the first. Oldest first. */
+  readonly reweighed: readonly Date[]
 }
 
 /** All that counting goes by. Each holds by the time at which something happened, however late that is heard of. */
@@ -51,10 +53,19 @@ export function isOpen(round: CountedRound, at: Date): boolean {
   return round.open.some(({ from, to }) => at >= from && (to === null || at <= to))
 }
 
+/** The stretch of constant weights, from one, in which a moment lies. */
+export function epochAt({ reweighed }: CountedRound, at: Date): number {
+  return 1 + reweighed.filter((begin) => begin <= at).length
+}
+
 /** A round with its goals, and those that they are made of, at hand by their ids. */
 export function countedRound(
-  round: Omit<CountedRound, 'library' | 'parts'> & { readonly parts?: Iterable<NodeId>; readonly goalParts?: readonly Goal[] },
+  round: Omit<CountedRound, 'library' | 'parts' | 'reweighed'> & {
+    readonly parts?: Iterable<NodeId>
+    readonly goalParts?: readonly Goal[]
+    readonly reweighed?: readonly Date[]
+  },
 ): CountedRound {
-  const { goalParts = [], parts = [], ...rest } = round
-  return { ...rest, parts: new Set(parts), library: libraryOf([...goalParts, ...round.goals]) }
+  const { goalParts = [], parts = [], reweighed = [], ...rest } = round
+  return { ...rest, reweighed, parts: new Set(parts), library: libraryOf([...goalParts, ...round.goals]) }
 }

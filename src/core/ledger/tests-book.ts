@@ -3,8 +3,10 @@ import type { VisitorEvent } from '../events'
 import type { GoalId, RoundId, VersionId } from '../ids'
 import { kept, mapOf } from './codec'
 import { advance, noProgress, progressSchema } from './progress'
-import type { Sums } from './rows'
-import { isOpen, type CountedRound } from './rules'
+import type { KeyOf, SumOf, Sums } from './rows'
+import { epochAt, isOpen, type CountedRound } from './rules'
+import { traits, traitsIn } from './traits'
+import type { Visit } from './visit'
 
 const DAY = 86_400_000
 
@@ -12,6 +14,10 @@ const DAY = 86_400_000
 export const enrolmentSchema = z.object({
   version: kept<VersionId>(),
   assignedAt: z.number(),
+  /** In which they were drawn, for good. */
+  epoch: z.number().default(1),
+  /** As they were when first exposed; whose names are not here are not known. */
+  traits: z.partialRecord(z.enum(traits), z.string()).default({}),
   /** When the varying part was first really seen, or used; `null` until then. */
   exposedAt: z.number().nullable(),
   /** How far with the goals of the round, from the first exposure on. */
@@ -26,7 +32,8 @@ export type Enrolments = z.output<typeof enrolmentsSchema>
 
 interface Around {
   readonly rounds: ReadonlyMap<RoundId, CountedRound>
-  /** A visit began with this event. */
+  /** The visit that this event is part of, or the last before it; and whether it began with it. */
+  readonly visit: Visit | null
   readonly began: boolean
   readonly day: string
   readonly sums: Sums
@@ -66,13 +73,15 @@ function enrol(enrolments: Enrolments, event: Shown, round: CountedRound, around
   const enrolment = known ?? {
     version,
     assignedAt: event.at.getTime(),
+    epoch: epochAt(round, event.at),
+    traits: {},
     exposedAt: null,
     progress: noProgress(),
     worth: new Map(),
   }
   if (known === undefined) {
     enrolments.set(round.id, enrolment)
-    around.sums.add('tests', { round: round.id, goal: '', version, day: around.day }, { assigned: 1 })
+    around.sums.add('tests', keyOf(enrolment, round, '', around), { assigned: 1 })
   }
   if (event.kind === 'seen' && enrolment.exposedAt === null && enrolment.version === version)
     expose(enrolment, event.at, round, around)
@@ -84,17 +93,16 @@ function isOnPart({ parts }: CountedRound, event: VisitorEvent): boolean {
 
 function expose(enrolment: Enrolment, at: Date, round: CountedRound, around: Around): void {
   enrolment.exposedAt = at.getTime()
-  const key = { round: round.id, version: enrolment.version, day: around.day }
-  around.sums.add('tests', { ...key, goal: '' }, { exposed: 1 })
-  for (const goal of round.goals) bring(enrolment, goal.id, { visits: 1, worth: 0 }, { ...key, goal: goal.id }, around)
+  for (const [trait, value] of Object.entries(traitsIn(around.visit)))
+    if (value !== null) enrolment.traits = { ...enrolment.traits, [trait]: value }
+  note(enrolment, keyOf(enrolment, round, '', around), { exposed: 1 }, around)
+  for (const goal of round.goals) bring(enrolment, goal.id, { visits: 1, worth: 0 }, round, around)
 }
 
 function comeAgain(enrolment: Enrolment, at: Date, round: CountedRound, around: Around): void {
   if (enrolment.exposedAt === null || at.getTime() <= enrolment.exposedAt) return
-  const key = { round: round.id, version: enrolment.version, day: around.day }
   for (const goal of round.goals)
-    if (isWithin(enrolment, goal.withinDays, at))
-      bring(enrolment, goal.id, { visits: 1, worth: 0 }, { ...key, goal: goal.id }, around)
+    if (isWithin(enrolment, goal.withinDays, at)) bring(enrolment, goal.id, { visits: 1, worth: 0 }, round, around)
 }
 
 function isWithin({ exposedAt }: Enrolment, days: number, at: Date): boolean {
@@ -105,9 +113,8 @@ function progressBy(enrolment: Enrolment, event: VisitorEvent, round: CountedRou
   const goals = round.goals.filter(({ withinDays }) => isWithin(enrolment, withinDays, event.at))
   for (const { goal, first, times, again, worth } of advance(enrolment.progress, goals, round.library, event)) {
     if (again) continue
-    const key = { round: round.id, goal, version: enrolment.version, day: around.day }
-    around.sums.add('tests', key, { converters: first ? 1 : 0, conversions: times })
-    if (worth !== 0) bring(enrolment, goal, { visits: 0, worth }, key, around)
+    note(enrolment, keyOf(enrolment, round, goal, around), { converters: first ? 1 : 0, conversions: times }, around)
+    if (worth !== 0) bring(enrolment, goal, { visits: 0, worth }, round, around)
   }
 }
 
@@ -116,17 +123,35 @@ function bring(
   enrolment: Enrolment,
   goal: GoalId,
   more: { readonly visits: number; readonly worth: number },
-  key: { round: string; goal: string; version: string; day: string },
-  { sums }: Around,
+  round: CountedRound,
+  around: Around,
 ): void {
   const before = enrolment.worth.get(goal) ?? { worth: 0, visits: 0 }
   const after = { worth: before.worth + more.worth, visits: before.visits + more.visits }
   enrolment.worth.set(goal, after)
-  sums.add('tests', key, {
+  const by = {
     worth: more.worth,
     worthSquared: after.worth ** 2 - before.worth ** 2,
     visits: more.visits,
     visitsSquared: after.visits ** 2 - before.visits ** 2,
     visitsWorth: after.visits * after.worth - before.visits * before.worth,
-  })
+  }
+  note(enrolment, keyOf(enrolment, round, goal, around), by, around)
+}
+
+type Key = { readonly [Part in KeyOf<'tests'>]: string }
+
+function keyOf({ version, epoch }: Enrolment, round: CountedRound, goal: GoalId | '', { day }: Around): Key {
+  return { round: round.id, epoch: String(epoch), goal, version, day }
+}
+
+/** Of somebody exposed: in the whole, and once for each thing that is known of them. */
+function note(
+  { traits: known }: Enrolment,
+  key: Key,
+  by: { readonly [Sum in SumOf<'segments'>]?: number },
+  { sums }: Around,
+): void {
+  sums.add('tests', key, by)
+  for (const [trait, value] of Object.entries(known)) sums.add('segments', { ...key, trait, value }, by)
 }

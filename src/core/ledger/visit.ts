@@ -20,6 +20,7 @@ export const visitSchema = z.object({
   /** `null` where the first page of the visit did not say it. */
   source: z.string().nullable(),
   device: z.string().nullable(),
+  language: z.string().nullable().default(null),
 })
 export type Visit = z.infer<typeof visitSchema>
 
@@ -42,6 +43,7 @@ export function visitAfter(visit: Visit | null, event: VisitorEvent, bounceSecon
       stayed: false,
       source: event.arrival?.source ?? null,
       device: event.arrival?.device ?? null,
+      language: event.arrival?.language ?? null,
     }
   if (isOver) return visit
   return {

@@ -83,7 +83,7 @@ function foldOne(state: VisitorState, event: VisitorEvent, rules: Rules, scope: 
   const visit = visitAfter(visitBefore, event, bounceSeconds)
   state.visit = visit
   const began = visit !== null && visit.number !== visitBefore?.number
-  foldTests(state.enrolments, event, { rounds: rules.rounds, began, day, sums })
+  foldTests(state.enrolments, event, { rounds: rules.rounds, visit, began, day, sums })
   if (scope === 'tests') return
   const reached = advance(state.progress, goals, library, event)
   foldSite(state.presence, event, {

@@ -4,6 +4,7 @@ import { visitors } from '@/core/simulate'
 import { inTransaction, type Database } from '../database/connect'
 import { eventsOf } from '../rehearse'
 import { shardOf, writeEvents } from '../stores/events'
+import { rowsOfRounds, segmentsOf } from '../stores/results'
 import { roundsOf } from '../stores/tests'
 import { act, donePage, freshDatabase, publisher, readyTest, testPage } from '../test-database'
 import { countNext, forgetCounts } from './count'
@@ -33,11 +34,11 @@ const crowd = (seed: number, source: number) =>
     eventsOf(visitor, round, source, new Map([[ORIGINAL, 0.3]])),
   )
 
-const tables = ['tallies', 'firsts', 'daily', 'call_daily', 'orders'] as const
+const tables = ['tallies', 'segment_tallies', 'firsts', 'daily', 'call_daily', 'orders'] as const
 /** A row that was taken back to nothing says the same as none. */
 const says = (row: Record<string, unknown>) =>
   Object.entries(row).some(
-    ([name, value]) => typeof value === 'number' && value !== 0 && name !== 'source' && name !== 'closed',
+    ([name, value]) => typeof value === 'number' && value !== 0 && !['source', 'epoch', 'closed'].includes(name),
   ) || 'visitor' in row
 const counts = async () =>
   Object.fromEntries(
@@ -218,4 +219,20 @@ test('who came is told day by day, with where from, on what, and who left at onc
   expect(site.devices.map(({ name }) => name)).toEqual(expect.arrayContaining(['phone', 'computer']))
   const page = await act(db, publisher, 'site.figures', { document: donePage.id })
   expect(page.days.at(-1)).toMatchObject({ views: 1, visits: 0, bounced: 0 })
+})
+
+test('those who saw a version are also counted by what is known of them, and the rows of a trait add up to the whole', async () => {
+  await writeEvents(db, crowd(8, 11))
+  await tallyAll(db)
+  const whole = (await rowsOfRounds(db, 11, [round.id])).get(round.id) ?? []
+  const sum = (of: 'exposed' | 'converters', goal: string) =>
+    whole.filter((row) => row.goal === goal).reduce((total, row) => total + row[of], 0)
+  const rows = await segmentsOf(db, 11, round.id, round.design.primary ?? ('' as never))
+  const inTrait = (trait: string, of: 'exposed' | 'converters') =>
+    rows.filter((row) => row.trait === trait).reduce((total, row) => total + row[of], 0)
+  expect(new Set(rows.map(({ value }) => value))).toEqual(new Set(['phone', 'computer', 'tablet', 'direct', 'new']))
+  for (const trait of ['device', 'source', 'returning']) {
+    expect(inTrait(trait, 'exposed')).toBe(sum('exposed', ''))
+    expect(inTrait(trait, 'converters')).toBe(sum('converters', round.design.primary ?? ''))
+  }
 })

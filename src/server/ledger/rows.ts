@@ -8,27 +8,26 @@ interface Table<Name extends BookName> {
   readonly columns: Readonly<Record<KeyOf<Name> | SumOf<Name>, string>>
 }
 
+const roundColumns = {
+  round: 'round_id',
+  epoch: 'epoch',
+  goal: 'goal_id',
+  version: 'version',
+  day: 'day',
+  exposed: 'exposed',
+  converters: 'converters',
+  conversions: 'conversions',
+  worth: 'worth',
+  worthSquared: 'worth_squared',
+  visits: 'visits',
+  visitsSquared: 'visits_squared',
+  visitsWorth: 'visits_worth',
+} as const
+
 /** Where each book is kept, and in which column what of it: one that is forgotten does not compile. */
 const tables: { readonly [Name in BookName]: Table<Name> } = {
-  tests: {
-    table: 'tallies',
-    hasSource: true,
-    columns: {
-      round: 'round_id',
-      goal: 'goal_id',
-      version: 'version',
-      day: 'day',
-      assigned: 'assigned',
-      exposed: 'exposed',
-      converters: 'converters',
-      conversions: 'conversions',
-      worth: 'worth',
-      worthSquared: 'worth_squared',
-      visits: 'visits',
-      visitsSquared: 'visits_squared',
-      visitsWorth: 'visits_worth',
-    },
-  },
+  tests: { table: 'tallies', hasSource: true, columns: { ...roundColumns, assigned: 'assigned' } },
+  segments: { table: 'segment_tallies', hasSource: true, columns: { ...roundColumns, trait: 'trait', value: 'trait_value' } },
   site: {
     table: 'daily',
     hasSource: false,

@@ -44,6 +44,7 @@ function asCounted(row: RoundRow, isLive: boolean): CountedRound {
     goalParts: withParts(goalsOf(design), library),
     parts: partsOf(design).map(({ node }) => node),
     open: isLive ? openSpans(row) : [EVER],
+    reweighed: row.reweighed,
   })
 }
 

@@ -1,6 +1,8 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
+import type { SegmentCounts } from '@/core/experiment'
 import type { Goal } from '@/core/goals'
+import { traits } from '@/core/ledger'
 import type { GoalId, RoundId, VersionId } from '@/core/ids'
 import { roundIdSchema, versionIdSchema } from '@/core/ids'
 
@@ -98,6 +100,31 @@ export function countsFor(rows: RoundRows, goal: GoalId): DayCounts[] {
     .sort(([one], [other]) => (one < other ? -1 : 1))
     .map(([, counts]) => counts)
 }
+
+const segmentRow = z.object({
+  trait: z.enum(traits),
+  value: z.string(),
+  version: versionIdSchema,
+  exposed: z.coerce.number(),
+  converters: z.coerce.number(),
+})
+
+/** Those who saw a round’s versions, and who of them reached a goal, by what is known of them; most visitors first. */
+export async function segmentsOf(db: Knex, source: number, round: RoundId, goal: GoalId): Promise<SegmentCounts[]> {
+  const rows: unknown[] = await db('segment_tallies')
+    .where({ source, round_id: round })
+    .whereIn('goal_id', ['', goal])
+    .groupBy('trait', 'trait_value', 'version')
+    .select({ trait: 'trait', value: 'trait_value', version: 'version' })
+    .sum({ exposed: 'exposed', converters: 'converters' })
+    .havingRaw('SUM(exposed) > 0')
+    .orderBy('exposed', 'desc')
+    .limit(MOST_SEGMENTS)
+  return rows.map((row) => segmentRow.parse(row))
+}
+
+/** What came from thousands of places is looked at by the first of them. */
+const MOST_SEGMENTS = 400
 
 /** How many of a version reached a goal, or passed a step, over the whole round. */
 export function convertersOf(rows: RoundRows, goal: GoalId, version: VersionId): number {

@@ -105,6 +105,8 @@ const roundRow = z.object({
   ended_at: z.date().nullable(),
   /** When it was held up, oldest first. */
   pauses: jsonColumn(pausesSchema),
+  /** When its weights were changed, oldest first. */
+  reweighed: jsonColumn(z.array(z.coerce.date())),
 })
 export type RoundRow = z.infer<typeof roundRow>
 

@@ -3,7 +3,7 @@ import type { FastifyReply, FastifyRequest } from 'fastify'
 import { isOwnOrigin, plain, tooMany } from '../answers'
 import type { CompiledSite } from '../compile/compile'
 import { readCookies, readKept, readVisit, readVisitorId } from '../serve/cookies'
-import { deviceFor, leftOutBecause } from '../serve/recognise'
+import { deviceFor, languageFor, leftOutBecause } from '../serve/recognise'
 import type { Limits } from './allowance'
 import { Overloaded } from './group-commit'
 import { parsedJson } from './parsed-json'
@@ -50,7 +50,7 @@ export async function collect(request: FastifyRequest, reply: FastifyReply, part
     at: new Date(now),
     source: 0,
     page: { path: page.path, pageType: page.pageType },
-    arrival: first ? { device: deviceFor(request.headers), campaign: visit?.campaign ?? null } : null,
+    arrival: first ? { device: deviceFor(request.headers), language: languageFor(request.headers) } : null,
   }
   // What a newsletter brought here is shown but not counted: who follows a link has chosen to.
   const { carried } = readKept(cookies.get('kept'))

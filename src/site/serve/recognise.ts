@@ -74,6 +74,11 @@ export function deviceFor(headers: IncomingHttpHeaders): Device {
   return agentOf(headers['user-agent'] ?? '').device
 }
 
+/** The language that a browser asks for first (RFC 9110, 12.5.4), without its region; `null` where it asks for none. */
+export function languageFor(headers: IncomingHttpHeaders): string | null {
+  return /^\s*([a-z]{2,3})(?![a-z])/i.exec(headers['accept-language'] ?? '')?.[1]?.toLowerCase() ?? null
+}
+
 function deviceOf(agent: string): Device {
   if (/iPad|Tablet|PlayBook|Silk(?!.*Mobile)|Android(?!.*Mobile)/i.test(agent)) return 'tablet'
   return /Mobi|iPhone|iPod|Android/i.test(agent) ? 'phone' : 'computer'

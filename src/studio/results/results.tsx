@@ -12,6 +12,7 @@ import { Waiting } from '../frame/screen'
 import { count, dayWords, moneyWords, plural } from '../frame/wording'
 import { useAsk } from '../talk'
 import { Arrivals } from './arrivals'
+import { BySegment } from './by-segment'
 import { EvidenceOverTime } from './evidence-over-time'
 import { LiftIntervals } from './lift-intervals'
 
@@ -107,6 +108,7 @@ export function ResultBody({ result }: { result: ResultView }) {
       <Guards result={result} names={names} />
       <ResultTable result={result} />
       <WorthTable result={result} names={names} />
+      <BySegment result={result} names={names} />
     </>
   )
 }

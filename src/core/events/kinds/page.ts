@@ -3,7 +3,7 @@ import { documentIdSchema } from '../../ids'
 import { sourceOf } from '../source'
 import { eventKind } from './kind'
 
-const arrival = z.object({ source: z.string(), device: z.string() }).nullable()
+const arrival = z.object({ source: z.string(), device: z.string(), language: z.string().nullable().optional() }).nullable()
 
 /** A page was shown. */
 export const page = eventKind({
@@ -38,7 +38,7 @@ export const page = eventKind({
       document,
       path,
       pageType,
-      arrival: came === null ? null : { source: sourceOf(h, u), device: came.device },
+      arrival: came === null ? null : { source: sourceOf(h, u), device: came.device, language: came.language },
     }),
   },
 })

@@ -32,8 +32,15 @@ const steps = [
   `ALTER TABLE daily ${counts(['times', 'visitors'])}`,
   `ALTER TABLE call_daily ${counts(['views', 'clicks', 'submissions'])}`,
   `ALTER TABLE firsts DROP INDEX day, ADD INDEX subject_day (subject, day)`,
+  // A stretch of a round with constant weights; the rounds say when theirs were changed.
+  `ALTER TABLE rounds ADD reweighed JSON NOT NULL DEFAULT '[]'`,
+  `ALTER TABLE tallies ADD epoch SMALLINT UNSIGNED NOT NULL DEFAULT 1 AFTER round_id, DROP PRIMARY KEY, ADD PRIMARY KEY (source, round_id, epoch, goal_id, version, day)`,
+  // Of those exposed, by one thing at a time that is known of them.
+  `CREATE TABLE segment_tallies LIKE tallies`,
+  `ALTER TABLE segment_tallies DROP assigned, ADD trait VARCHAR(20) CHARACTER SET ascii COLLATE ascii_bin NOT NULL AFTER day, ADD trait_value VARCHAR(80) COLLATE utf8mb4_bin NOT NULL AFTER trait,
+    DROP PRIMARY KEY, ADD PRIMARY KEY (source, round_id, epoch, goal_id, version, day, trait, trait_value)`,
   // What of the rows comes from events that are no longer kept.
-  ...['tallies', 'daily', 'call_daily'].map((table) => `CREATE TABLE ${table}_kept LIKE ${table}`),
+  ...['tallies', 'segment_tallies', 'daily', 'call_daily'].map((table) => `CREATE TABLE ${table}_kept LIKE ${table}`),
   // All is counted anew, by the time at which it happened.
   ...['enrolments', 'conversions', 'visits', 'call_presses', 'call_credits'].map((table) => `DROP TABLE ${table}`),
   ...['tallies', 'daily', 'call_daily', 'firsts', 'letter_counts'].map((table) => `DELETE FROM ${table}`),

@@ -1,0 +1,92 @@
+import { ORIGINAL } from '../decide'
+import type { VersionId } from '../ids'
+import { traits, type Trait } from '../ledger'
+import { adjusted, cochranQ, logRatioError, rate, wilson, type Estimate, type Interval } from '../stats'
+
+/** Visitors of a version who share a trait. */
+export interface SegmentCounts {
+  readonly trait: Trait
+  readonly value: string
+  readonly version: VersionId
+  readonly exposed: number
+  readonly converters: number
+}
+
+export interface SegmentArm {
+  readonly version: VersionId
+  readonly exposed: number
+  readonly converters: number
+  readonly rate: number | null
+  readonly interval: Interval | null
+}
+
+export interface TraitResult {
+  readonly trait: Trait
+  /** Those with most visitors first. */
+  readonly values: readonly { readonly value: string; readonly arms: readonly SegmentArm[] }[]
+  /** The variants that work otherwise for one value than for another, beyond chance. */
+  readonly differing: readonly VersionId[]
+  /** Whether there are enough converters in two values or more to say so of any variant. */
+  readonly comparable: boolean
+}
+
+/** Fewer converters of either version say nothing about a rate. */
+const ENOUGH = 10
+const LEVEL = 0.05
+
+/**
+ * A result by what is known of visitors, one trait at a time: to explore, not to decide. Whether a variant works otherwise
+ * for one value than for another is asked first (Cochran's Q on the logarithms of the lifts), and all that is asked here
+ * shares its chance of being wrong (Benjamini and Hochberg).
+ */
+export function bySegment(counts: readonly SegmentCounts[], versions: readonly VersionId[]): TraitResult[] {
+  const found = traits.flatMap((trait) => {
+    const mine = counts.filter((one) => one.trait === trait)
+    const names = [...new Set(mine.map(({ value }) => value))]
+    if (names.length === 0) return []
+    const values = names
+      .map((value) => ({ value, arms: versions.map((version) => armOf(mine, value, version)) }))
+      .sort((one, other) => exposedIn(other.arms) - exposedIn(one.arms) || (one.value < other.value ? -1 : 1))
+    const questions = versions
+      .filter((version) => version !== ORIGINAL)
+      .flatMap((version) => {
+        const answer = cochranQ(values.flatMap(({ arms }) => liftOf(arms, version)))
+        return answer === null ? [] : [{ version, pValue: answer.pValue }]
+      })
+    return [{ trait, values, questions }]
+  })
+  const raised = adjusted(found.flatMap(({ questions }) => questions.map(({ pValue }) => pValue)))
+  let at = 0
+  return found.map(({ trait, values, questions }) => ({
+    trait,
+    values,
+    comparable: questions.length > 0,
+    differing: questions.flatMap(({ version }) => ((raised[at++] ?? 1) < LEVEL ? [version] : [])),
+  }))
+}
+
+function armOf(counts: readonly SegmentCounts[], value: string, version: VersionId): SegmentArm {
+  const own = counts.filter((one) => one.value === value && one.version === version)
+  const sum = (of: 'exposed' | 'converters') => own.reduce((total, one) => total + one[of], 0)
+  const [exposed, converters] = [sum('exposed'), sum('converters')]
+  const known = exposed > 0
+  return {
+    version,
+    exposed,
+    converters,
+    rate: known ? converters / exposed : null,
+    interval: known ? wilson({ n: exposed, conversions: Math.min(converters, exposed) }, 1 - LEVEL) : null,
+  }
+}
+
+const exposedIn = (arms: readonly SegmentArm[]) => arms.reduce((sum, { exposed }) => sum + exposed, 0)
+
+function liftOf(arms: readonly SegmentArm[], version: VersionId): Estimate[] {
+  const [original, variant] = [ORIGINAL, version].map((id) => arms.find((arm) => arm.version === id))
+  if (original === undefined || variant === undefined) return []
+  if (original.converters < ENOUGH || variant.converters < ENOUGH) return []
+  const [one, other] = [original, variant].map(({ exposed, converters }) => ({ n: exposed, conversions: converters }))
+  const standardError = one === undefined || other === undefined ? null : logRatioError(one, other)
+  if (one === undefined || other === undefined || standardError === null) return []
+  return [{ effect: Math.log(rate(other) / rate(one)), standardError }]
+}

@@ -1,0 +1,35 @@
+import gammainc from '@stdlib/math-base-special-gammainc'
+
+export interface Estimate {
+  readonly effect: number
+  /** Above 0. */
+  readonly standardError: number
+}
+
+/**
+ * Do independent estimates of one effect differ by more than chance? Cochran's Q: the weighted squares of their distances
+ * from their weighted mean, against chi-square. W. G. Cochran (1954), Biometrics 10, 101-129.
+ *
+ * @returns `null` for fewer than two
+ */
+export function cochranQ(estimates: readonly Estimate[]): { q: number; df: number; pValue: number } | null {
+  if (estimates.length < 2) return null
+  const weighed = estimates.map(({ effect, standardError }) => ({ effect, weight: 1 / standardError ** 2 }))
+  const whole = weighed.reduce((sum, { weight }) => sum + weight, 0)
+  const mean = weighed.reduce((sum, { effect, weight }) => sum + weight * effect, 0) / whole
+  const q = weighed.reduce((sum, { effect, weight }) => sum + weight * (effect - mean) ** 2, 0)
+  const df = estimates.length - 1
+  return { q, df, pValue: q === 0 ? 1 : gammainc(q / 2, df / 2, true, true) }
+}
+
+/** Of several p-values the ones that Benjamini and Hochberg (1995) would have: each not below a smaller one's. */
+export function adjusted(pValues: readonly number[]): number[] {
+  const order = pValues.map((p, index) => ({ p, index })).sort((one, other) => other.p - one.p)
+  const found = [...pValues]
+  let least = 1
+  order.forEach(({ p, index }, from) => {
+    least = Math.min(least, (p * pValues.length) / (pValues.length - from))
+    found[index] = least
+  })
+  return found
+}

@@ -1,0 +1,104 @@
+'use client'
+
+import { useState } from 'react'
+import type { ResultView, TraitView } from '@/contract/contract'
+import { percent } from '@/core/numbers'
+import { VersionMark } from '../frame/marks'
+import { Waiting } from '../frame/screen'
+import { count } from '../frame/wording'
+import { useAsk } from '../talk'
+
+const traitWords: { readonly [Of in TraitView['trait']]: string } = {
+  device: 'By device',
+  source: 'By where they came from',
+  language: 'By the language of their browser',
+  returning: 'By whether they had been here before',
+}
+
+/** What is shown at once; the rest on demand. */
+const FEW = 6
+
+/** The result by kinds of visitors, asked for when somebody opens it. */
+export function BySegment({ result, names }: { result: ResultView; names: (version: string) => string }) {
+  const [open, setOpen] = useState(false)
+  const { round, source, goal } = result
+  const asked = useAsk('result.segments', { round, source, goal: goal.id }, { enabled: open })
+  return (
+    <details className="by-segment" open={open} onToggle={({ currentTarget }) => setOpen(currentTarget.open)}>
+      <summary>By kinds of visitors: to explore, not to decide</summary>
+      {!open ? null : asked.data === undefined ? (
+        <Waiting error={asked.error} again={() => void asked.refetch()} />
+      ) : asked.data.traits.length === 0 ? (
+        <p className="quiet">Nothing is known yet of those who saw it.</p>
+      ) : (
+        <>
+          <p className="quiet">
+            What visitors were when they first saw the part. Among so many numbers some differ by chance: what looks different
+            here is a question for another test.
+          </p>
+          {asked.data.traits.map((trait) => (
+            <TraitTable key={trait.trait} of={trait} result={result} names={names} />
+          ))}
+        </>
+      )}
+    </details>
+  )
+}
+
+function TraitTable({ of, result, names }: { of: TraitView; result: ResultView; names: (version: string) => string }) {
+  const [all, setAll] = useState(false)
+  const shown = all ? of.values : of.values.slice(0, FEW)
+  return (
+    <>
+      <table className="rows figures">
+        <caption>
+          {traitWords[of.trait]}. {differenceWords(of, names)}
+        </caption>
+        <thead>
+          <tr>
+            <th>Visitors</th>
+            {result.rates.map(({ version, name }, index) => (
+              <th key={version} className="number">
+                <VersionMark index={index} /> {name}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {shown.map(({ value, arms }) => (
+            <tr key={value}>
+              <th scope="row">{value}</th>
+              {arms.map(({ version, exposed, rate, interval }) => (
+                <td key={version} className="number">
+                  {rate === null || interval === null ? (
+                    '–'
+                  ) : (
+                    <>
+                      {percent(rate)} <span className="quiet">of {count(exposed)}</span>
+                      <br />
+                      <span className="quiet">
+                        {percent(interval[0])} to {percent(interval[1])}
+                      </span>
+                    </>
+                  )}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {of.values.length > FEW && !all ? (
+        <button type="button" className="plain" onClick={() => setAll(true)}>
+          Show all {of.values.length}
+        </button>
+      ) : null}
+    </>
+  )
+}
+
+function differenceWords({ comparable, differing }: TraitView, names: (version: string) => string): string {
+  if (!comparable) return 'Too few reached the goal to say whether the versions work differently for them.'
+  if (differing.length === 0) return 'Nothing says that the versions work differently for them.'
+  const named = differing.map((version) => `‘${names(version)}’`).join(' and ')
+  return `${named} may work differently for them.`
+}
