@@ -67,7 +67,7 @@ function TraitTable({ of, result, names }: { of: TraitView; result: ResultView; 
         <tbody>
           {shown.map(({ value, arms }) => (
             <tr key={value}>
-              <th scope="row">{value}</th>
+              <th scope="row">{valueWords(of.trait, value)}</th>
               {arms.map(({ version, exposed, rate, interval }) => (
                 <td key={version} className="number">
                   {rate === null || interval === null ? (
@@ -96,7 +96,15 @@ function TraitTable({ of, result, names }: { of: TraitView; result: ResultView; 
   )
 }
 
-function differenceWords({ comparable, differing }: TraitView, names: (version: string) => string): string {
+const languages = new Intl.DisplayNames(['en'], { type: 'language', fallback: 'code' })
+
+function valueWords(trait: TraitView['trait'], value: string): string {
+  if (trait === 'returning') return value === 'new' ? 'here for the first time' : 'had been here before'
+  return trait === 'language' && /^[a-z]{2,3}$/.test(value) ? (languages.of(value) ?? value) : value
+}
+
+function differenceWords({ values, comparable, differing }: TraitView, names: (version: string) => string): string {
+  if (values.length < 2) return 'All of them are the same in this.'
   if (!comparable) return 'Too few reached the goal to say whether the versions work differently for them.'
   if (differing.length === 0) return 'Nothing says that the versions work differently for them.'
   const named = differing.map((version) => `‘${names(version)}’`).join(' and ')
