@@ -173,6 +173,8 @@ export const contract = {
   'bin.put': edits(z.object({ document: documentIdSchema, to: documentIdSchema.nullable() }), nothing),
   'bin.take': edits(z.object({ document: documentIdSchema }), z.object({ sameAddress: z.boolean() })),
   'bin.putMedia': edits(z.object({ name: mediaName }), nothing),
+  'bin.takeGoal': edits(z.object({ goal: goalIdSchema }), nothing),
+  'bin.takeCampaign': edits(z.object({ name: z.string().max(120) }), nothing),
   'bin.takeMedia': edits(z.object({ name: mediaName }), nothing),
   'document.restore': edits(
     z.object({ document: documentIdSchema, revision: z.number().int().min(1), lock }),

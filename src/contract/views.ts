@@ -320,7 +320,7 @@ export type GoalLine = z.infer<typeof goalLine>
 
 /** Something that was thrown away. */
 export const binLine = z.object({
-  kind: z.enum([...documentKinds, 'picture', 'film']),
+  kind: z.enum([...documentKinds, 'picture', 'film', 'goal', 'campaign']),
   id: z.string(),
   title: z.string(),
   by: z.string(),

@@ -1,7 +1,7 @@
 import { mayAs } from '@/contract/contract'
 import { inTransaction } from '../database/connect'
 import { Failure } from '../failure'
-import { binLines, binMedia, intoBin, outOfBin, takeOff, unbinMedia } from '../stores/bin'
+import { bringBack, binLines, binMedia, intoBin, outOfBin, takeOff, unbinMedia } from '../stores/bin'
 import { readDocument } from '../stores/documents'
 import { makeRelease } from '../stores/releases'
 import type { Area } from './handler'
@@ -32,6 +32,18 @@ export const binActions: Area<'bin'> = {
   'bin.putMedia': ({ db, account }, { name }) =>
     inTransaction(db, async (trx) => {
       await binMedia(trx, name, account.name)
+      return {}
+    }),
+
+  'bin.takeGoal': ({ db }, { goal }) =>
+    inTransaction(db, async (trx) => {
+      await bringBack(trx, { goal })
+      return {}
+    }),
+
+  'bin.takeCampaign': ({ db }, { name }) =>
+    inTransaction(db, async (trx) => {
+      await bringBack(trx, { campaign: name })
       return {}
     }),
 

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
+import { throwAway } from '../stores/bin'
 import { PAGE_SIZE } from '@/contract/contract'
 import { countsAlike, goalSchema, libraryOf, partsOfGoal, type Goal } from '@/core/goals'
 import type { TestId } from '@/core/ids'
@@ -112,15 +113,20 @@ export const goalActions: Area<'goal'> = {
       return { release: await makeRelease(trx, reason, account.name) }
     }),
 
-  'goal.remove': ({ db }, { goal: id }) =>
+  'goal.remove': ({ db, account }, { goal: id }) =>
     inTransaction(db, async (trx) => {
       const row = await holdGoal(trx, id)
       const [line] = await goalLines(trx, [row])
-      if (row.published !== null || (line?.tests.length ?? 0) > 0)
-        throw new Failure('blocked', 'It has counted, or a test uses it: archive it instead, so that results stay readable.')
-      const part = (await listGoals(trx)).find((goal) => partsOfGoal(goal).includes(id))
-      if (part !== undefined) throw new Failure('blocked', `“${part.name}” is made of it. Take it out there first.`)
-      await trx('goals').where({ id }).delete()
+      if (row.published !== null && !row.archived) throw new Failure('blocked', 'It counts. Archive it first.')
+      const [test] = line?.tests ?? []
+      if (test !== undefined)
+        throw new Failure(
+          'blocked',
+          `“${test.name}” has it among its goals: it stays archived, so that its results stay readable.`,
+        )
+      const part = (await goalRows(trx)).find(({ body }) => partsOfGoal(body).includes(id))
+      if (part !== undefined) throw new Failure('blocked', `“${part.body.name}” is made of it. Take it out there first.`)
+      await throwAway(trx, { goal: id }, account.name)
       return {}
     }),
 

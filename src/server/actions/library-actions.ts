@@ -1,5 +1,6 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
+import { throwAway } from '../stores/bin'
 import { PAGE_SIZE } from '@/contract/contract'
 import { inTransaction } from '../database/connect'
 import { Failure, missing } from '../failure'
@@ -53,6 +54,7 @@ export const libraryActions: Area<'media'> & Area<'campaign'> & Area<'setting'> 
 
   'campaign.list': async ({ db }) => {
     const rows: unknown[] = await db('campaigns as c')
+      .whereNull('c.binned_at')
       .orderBy('c.name')
       .limit(500)
       .select('c.name')
@@ -64,13 +66,15 @@ export const libraryActions: Area<'media'> & Area<'campaign'> & Area<'setting'> 
 
   'campaign.create': ({ db, account }, { name }) =>
     inTransaction(db, async (trx) => {
-      if ((await trx('campaigns').where({ name }).first('name')) !== undefined)
+      if ((await trx('campaigns').where({ name, binned_at: null }).first('name')) !== undefined)
         throw new Failure('input', `There is a campaign “${name}” already.`)
+      // One of this name may have been thrown away: it is this one now.
+      await trx('campaigns').where({ name }).delete()
       await trx('campaigns').insert({ name, created_at: new Date(), created_by: account.name })
       return {}
     }),
 
-  'campaign.remove': ({ db }, { name }) =>
+  'campaign.remove': ({ db, account }, { name }) =>
     inTransaction(db, async (trx) => {
       const [document, test] = await Promise.all([
         trx('documents').where({ campaign: name }).first('title'),
@@ -80,7 +84,7 @@ export const libraryActions: Area<'media'> & Area<'campaign'> & Area<'setting'> 
         z.object({ title: z.string() }).safeParse(document).data?.title ??
         z.object({ name: z.string() }).safeParse(test).data?.name
       if (used !== undefined) throw new Failure('blocked', `“${used}” belongs to it. Choose another campaign there first.`)
-      if ((await trx('campaigns').where({ name }).delete()) === 0) throw missing('This campaign')
+      await throwAway(trx, { campaign: name }, account.name)
       return {}
     }),
 

@@ -88,7 +88,7 @@ async function siteOf(db: Knex): Promise<z.input<typeof archivedSiteSchema>> {
       ({ number, design }) => ({ number, design: { ...design, arms: [...design.arms] } }),
     ),
     goals: await listGoals(db),
-    campaigns: ((await db('campaigns').select('name')) as { name: string }[]).map(({ name }) => name),
+    campaigns: ((await db('campaigns').whereNull('binned_at').select('name')) as { name: string }[]).map(({ name }) => name),
     media: media.map(({ name, title, alt }) => ({ name, title, alt })),
   }
 }
@@ -128,7 +128,10 @@ async function load(trx: Knex.Transaction, plan: Plan, path: string, account: Ac
   await refuseParts(trx, goals)
   for (const goal of goals) await createGoal(trx, goal, author, true)
   for (const { thing: name } of wanted(plan.campaigns))
-    await trx('campaigns').insert({ name, created_at: new Date(), created_by: author }).onConflict('name').ignore()
+    await trx('campaigns')
+      .insert({ name, created_at: new Date(), created_by: author })
+      .onConflict('name')
+      .merge({ binned_at: null, binned_by: null })
   const documents = wanted(plan.documents).map(({ thing }) => thing)
   await allowScripts(
     trx,
@@ -271,7 +274,9 @@ async function hereOf(trx: Knex.Transaction, site: ArchivedSite): Promise<Here> 
       }),
     ),
     goals: new Map((await goalRows(trx)).map(({ body }) => [body.id, body])),
-    campaigns: new Set(((await trx('campaigns').select('name')) as { name: string }[]).map(({ name }) => name)),
+    campaigns: new Set(
+      ((await trx('campaigns').whereNull('binned_at').select('name')) as { name: string }[]).map(({ name }) => name),
+    ),
     media: new Set((await listMedia(trx, () => undefined)).map(({ name }) => name)),
   }
 }

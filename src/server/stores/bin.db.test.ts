@@ -86,10 +86,60 @@ test('what no result needs goes for good after thirty days, and not before', asy
   expect(await db('documents').where({ id: page as DocumentId })).toEqual([])
 })
 
-test('a campaign that something carries stays', async () => {
+test('a campaign that something carries stays; another goes to the bin, and back', async () => {
   for (const name of ['Spring', 'Empty']) await act(db, editor, 'campaign.create', { name })
   await db('documents').where({ id: donePage.id }).update({ campaign: 'Spring' })
   expect((await attempt(db, editor, 'campaign.remove', { name: 'Spring' })).status).toBe(422)
+  const names = async () => (await act(db, editor, 'campaign.list', {})).campaigns.map(({ name }) => name)
   await act(db, editor, 'campaign.remove', { name: 'Empty' })
-  expect((await act(db, editor, 'campaign.list', {})).campaigns.map(({ name }) => name)).toEqual(['Spring'])
+  expect(await names()).toEqual(['Spring'])
+  expect(await bin()).toContainEqual(expect.objectContaining({ kind: 'campaign', title: 'Empty', by: editor.name }))
+  expect((await attempt(db, editor, 'campaign.remove', { name: 'Empty' })).status).toBe(404)
+  await act(db, editor, 'bin.takeCampaign', { name: 'Empty' })
+  expect(await names()).toEqual(['Empty', 'Spring'])
+  expect((await attempt(db, editor, 'bin.takeCampaign', { name: 'Empty' })).status).toBe(409)
+  await act(db, editor, 'campaign.remove', { name: 'Empty' })
+  // Whoever makes one of the same name has that one.
+  await act(db, editor, 'campaign.create', { name: 'Empty' })
+  expect(await emptyBin(db, inDays(400))).toBe(0)
+  expect(await names()).toEqual(['Empty', 'Spring'])
+})
+
+test('a goal goes to the bin when nothing counts by it, comes back as it was, and is gone after thirty days', async () => {
+  const create = (name: string, wiring: object) => act(db, editor, 'goal.create', { name, wiring } as never)
+  const pressed = await create('Pressed it', { kind: 'marker', marker: 'reserve' })
+  const stayed = await create('Stayed', { kind: 'stay', seconds: 30 })
+  const either = await create('Either', { kind: 'anyOf', goals: [pressed.id, stayed.id] })
+  const ids = async (archived = false) =>
+    (await act(db, editor, 'goal.list', { page: 1, archived })).lines.map(({ goal }) => goal.id)
+  expect(await attempt(db, editor, 'goal.remove', { goal: pressed.id })).toMatchObject({
+    status: 422,
+    body: { fault: expect.stringContaining('“Either” is made of it') },
+  })
+  await act(db, editor, 'goal.remove', { goal: either.id })
+  const { lock } = await act(db, editor, 'goal.open', { goal: pressed.id })
+  await act(db, publisher, 'goal.publish', { goal: pressed.id, lock })
+  expect((await attempt(db, editor, 'goal.remove', { goal: pressed.id })).status).toBe(422)
+  await act(db, publisher, 'goal.archive', { goal: pressed.id, archived: true })
+  await act(db, editor, 'goal.remove', { goal: pressed.id })
+  expect(await ids(true)).not.toContain(pressed.id)
+  expect((await attempt(db, editor, 'goal.open', { goal: pressed.id })).status).toBe(404)
+  await act(db, editor, 'bin.takeGoal', { goal: pressed.id })
+  expect(await ids(true)).toContain(pressed.id)
+  expect(await ids()).not.toContain(either.id)
+  expect(await emptyBin(db, inDays(29))).toBe(0)
+  expect(await emptyBin(db, inDays(31))).toBe(1)
+  expect((await attempt(db, editor, 'bin.takeGoal', { goal: either.id })).status).toBe(409)
+})
+
+test('a goal that a test has among its goals stays, whatever the test’s state', async () => {
+  const { test: id } = await readyTest(db, 'Counts it')
+  const { design } = await act(db, editor, 'test.open', { test: id })
+  const goal = design.primary
+  if (goal === null) throw new Error('the test has no goal')
+  await db('goals').where({ id: goal }).update({ archived: 1 })
+  expect(await attempt(db, editor, 'goal.remove', { goal })).toMatchObject({
+    status: 422,
+    body: { fault: expect.stringContaining('stays archived') },
+  })
 })

@@ -3,7 +3,7 @@ import * as z from 'zod'
 import { documentKinds } from '@/core/document'
 import { goalsOf } from '@/core/experiment'
 import { libraryOf, withParts } from '@/core/goals'
-import type { DocumentId } from '@/core/ids'
+import type { DocumentId, GoalId } from '@/core/ids'
 import { Failure, missing } from '../failure'
 import { placesOf } from './document-index'
 import { listedIn, readDocument } from './documents'
@@ -23,6 +23,12 @@ const documentRow = z.object({
 })
 const mediaRow = z.object({ name: z.string(), title: z.string(), type: z.string(), binned_at: z.date(), binned_by: z.string() })
 
+const plainRow = z.object({ id: z.string(), title: z.string(), binned_at: z.date(), binned_by: z.string() })
+
+function thrown(db: Knex, table: 'goals' | 'campaigns') {
+  return db(table).whereNotNull('binned_at').orderBy('binned_at', 'desc').limit(500).select('binned_at', 'binned_by')
+}
+
 /** What was thrown away and can be brought back, the newest first. */
 export async function binLines(db: Knex) {
   const documents: unknown[] = await db('documents as d')
@@ -35,6 +41,12 @@ export async function binLines(db: Knex) {
     .orderBy('binned_at', 'desc')
     .limit(500)
     .select('name', 'title', 'type', 'binned_at', 'binned_by')
+  const goals: unknown[] = await thrown(db, 'goals').select({ id: 'id', title: 'name' })
+  const campaigns: unknown[] = await thrown(db, 'campaigns').select({ id: 'name', title: 'name' })
+  const plain = (kind: 'goal' | 'campaign') => (row: unknown) => {
+    const { id, title, binned_at: at, binned_by: by } = plainRow.parse(row)
+    return { kind, id, title, by, at: at.toISOString(), until: until(at) }
+  }
   const until = (at: Date) => new Date(at.getTime() + BIN_DAYS * DAY).toISOString()
   return [
     ...documents.map((row) => {
@@ -46,6 +58,8 @@ export async function binLines(db: Knex) {
       const kind = type.startsWith('video/') ? ('film' as const) : ('picture' as const)
       return { kind, id: name, title, by, at: at.toISOString(), until: until(at) }
     }),
+    ...goals.map(plain('goal')),
+    ...campaigns.map(plain('campaign')),
   ].sort((one, other) => other.at.localeCompare(one.at))
 }
 
@@ -131,6 +145,25 @@ export async function unbinMedia(trx: Knex, name: string): Promise<void> {
   if ((await trx('media').where({ name }).update({ binned_at: null, binned_by: null })) === 0) throw missing('This file')
 }
 
+/** A goal that nobody counts by, or a campaign that nothing carries: whether that is so has been asked. */
+export async function throwAway(
+  trx: Knex,
+  where: { readonly goal: GoalId } | { readonly campaign: string },
+  by: string,
+): Promise<void> {
+  const changed = await rowOf(trx, where).whereNull('binned_at').update({ binned_at: new Date(), binned_by: by })
+  if (changed === 0) throw missing('goal' in where ? 'This goal' : 'This campaign')
+}
+
+export async function bringBack(trx: Knex, where: { readonly goal: GoalId } | { readonly campaign: string }): Promise<void> {
+  const changed = await rowOf(trx, where).whereNotNull('binned_at').update({ binned_at: null, binned_by: null })
+  if (changed === 0) throw new Failure('conflict', 'It is not in the bin any more.')
+}
+
+function rowOf(trx: Knex, where: { readonly goal: GoalId } | { readonly campaign: string }) {
+  return 'goal' in where ? trx('goals').where({ id: where.goal }) : trx('campaigns').where({ name: where.campaign })
+}
+
 /** Takes away for good what has been in the bin for its days and no result needs. @returns how much it was */
 export async function emptyBin(db: Knex, now: Date): Promise<number> {
   const before = new Date(now.getTime() - BIN_DAYS * DAY)
@@ -147,5 +180,7 @@ export async function emptyBin(db: Knex, now: Date): Promise<number> {
   const gone = names.map(({ name }) => name)
   await db('media_parts').whereIn('name', gone).delete()
   await db('media').whereIn('name', gone).delete()
-  return old.length + gone.length
+  const goals = await db('goals').where('binned_at', '<', before).delete()
+  const campaigns = await db('campaigns').where('binned_at', '<', before).delete()
+  return old.length + gone.length + goals + campaigns
 }

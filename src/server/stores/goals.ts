@@ -21,9 +21,10 @@ export type GoalRow = z.infer<typeof rowSchema>
 /** More than a library can hold with sense; what is beyond is not counted. */
 export const MOST_GOALS = 500
 
-/** Every goal as it is being edited, by name; archived ones where asked for. */
+/** Every goal as it is being edited, by name, but for those in the bin; archived ones where asked for. */
 export async function goalRows(db: Knex, narrow: (query: Knex.QueryBuilder) => void = () => undefined): Promise<GoalRow[]> {
   const rows: unknown[] = await db('goals')
+    .whereNull('binned_at')
     .modify(narrow)
     .orderBy([{ column: 'archived' }, { column: 'name' }])
     .limit(MOST_GOALS)
@@ -42,7 +43,7 @@ export async function publishedGoals(db: Knex): Promise<Goal[]> {
 }
 
 export async function holdGoal(trx: Knex.Transaction, id: GoalId): Promise<GoalRow> {
-  const row: unknown = await trx('goals').where({ id }).forUpdate().first()
+  const row: unknown = await trx('goals').where({ id, binned_at: null }).forUpdate().first()
   if (row === undefined) throw missing('This goal')
   return rowSchema.parse(row)
 }
@@ -64,6 +65,8 @@ export async function refuseParts(trx: Knex.Transaction, goals: readonly Goal[])
 
 export async function createGoal(trx: Knex, goal: Goal, by: string, live = false): Promise<void> {
   const body = JSON.stringify(goal)
+  // One that was thrown away, and comes in again, is there once.
+  await trx('goals').where({ id: goal.id }).whereNotNull('binned_at').delete()
   await trx('goals').insert({
     id: goal.id,
     name: goal.name,

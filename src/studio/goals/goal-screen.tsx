@@ -76,7 +76,7 @@ function GoalSheet({ account, view }: { account: AccountView; view: GoalView }) 
                 {savingWords[state]}
               </p>
             </div>
-            {view.state === 'draft' && view.tests.length === 0 ? <Remove view={view} /> : null}
+            {(view.state === 'draft' || isArchived) && view.tests.length === 0 ? <ToTheBin view={view} /> : null}
             {view.state === 'draft' ? null : (
               <Button
                 disabled={!may}
@@ -235,16 +235,19 @@ function GoalSheet({ account, view }: { account: AccountView; view: GoalView }) 
   )
 }
 
-function Remove({ view }: { view: GoalView }) {
+function ToTheBin({ view }: { view: GoalView }) {
   const router = useRouter()
   const message = useMessages()
-  const remove = useTell('goal.remove', () => router.push('/goals'))
+  const remove = useTell('goal.remove', () => {
+    void message.success('Moved to the bin, where it stays for 30 days.')
+    router.push('/goals')
+  })
   return (
     <Button
       busy={remove.isPending}
       onClick={() => remove.mutate({ goal: view.goal.id }, { onError: (reason) => void message.error(reason.message, 8) })}
     >
-      Remove
+      Move to the bin
     </Button>
   )
 }

@@ -3,13 +3,19 @@
 import { Button } from '../controls/button'
 import Link from 'next/link'
 import type { AccountView, BinLine } from '@/contract/contract'
-import type { DocumentId } from '@/core/ids'
+import type { DocumentId, GoalId } from '@/core/ids'
 import { useMessages } from '../frame/messages'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { agoWords, dayWords, documentWords } from '../frame/wording'
 import { useAsk, useTell, type Refused } from '../talk'
 
-const kindWords: { readonly [Of in BinLine['kind']]: string } = { ...documentWords, picture: 'picture', film: 'film' }
+const kindWords: { readonly [Of in BinLine['kind']]: string } = {
+  ...documentWords,
+  picture: 'picture',
+  film: 'film',
+  goal: 'goal',
+  campaign: 'campaign',
+}
 
 /** What was thrown away, each with the way back. */
 export function BinScreen({ account }: { account: AccountView }) {
@@ -27,10 +33,21 @@ export function BinScreen({ account }: { account: AccountView }) {
       ),
   )
   const backMedia = useTell('bin.takeMedia', () => void message.success('It is back in the library.'))
-  const bring = ({ kind, id }: BinLine) =>
-    kind === 'picture' || kind === 'film'
-      ? backMedia.mutate({ name: id }, failed)
-      : back.mutate({ document: id as DocumentId }, failed)
+  const backGoal = useTell('bin.takeGoal', () => void message.success('It is back among the goals, as it was.'))
+  const backCampaign = useTell('bin.takeCampaign', () => void message.success('It is back among the campaigns.'))
+  const bring = ({ kind, id }: BinLine) => {
+    switch (kind) {
+      case 'picture':
+      case 'film':
+        return backMedia.mutate({ name: id }, failed)
+      case 'goal':
+        return backGoal.mutate({ goal: id as GoalId }, failed)
+      case 'campaign':
+        return backCampaign.mutate({ name: id }, failed)
+      default:
+        return back.mutate({ document: id as DocumentId }, failed)
+    }
+  }
   const lines = asked.data?.lines ?? []
   return (
     <Screen
@@ -56,7 +73,7 @@ export function BinScreen({ account }: { account: AccountView }) {
               </thead>
               <tbody>
                 {lines.map((line) => (
-                  <tr key={line.id}>
+                  <tr key={`${line.kind} ${line.id}`}>
                     <td>
                       {line.title} <span className="address">{kindWords[line.kind]}</span>
                     </td>
@@ -78,7 +95,7 @@ export function BinScreen({ account }: { account: AccountView }) {
       }
       margin={
         <Note title="What the bin keeps" action={<Link href="/site">Back to the site</Link>}>
-          Everything stays for 30 days. What comes back is a draft: publish it to show it again.
+          Everything stays for 30 days. A page that comes back is a draft: publish it to show it again.
         </Note>
       }
     />

@@ -13,7 +13,7 @@ export function Campaigns() {
   const [name, setName] = useState('')
   const asked = useAsk('campaign.list', {})
   const create = useTell('campaign.create', () => setName(''))
-  const remove = useTell('campaign.remove', () => void message.success('Removed.'))
+  const remove = useTell('campaign.remove', () => void message.success('Moved to the bin, where it stays for 30 days.'))
   const lines = asked.data?.campaigns ?? []
   return (
     <>
@@ -59,7 +59,7 @@ export function Campaigns() {
                 <td>
                   <Button
                     size="small"
-                    aria-label={`Remove “${line.name}”`}
+                    aria-label={`Move “${line.name}” to the bin`}
                     disabled={line.tests + line.documents > 0}
                     title={
                       line.tests + line.documents > 0 ? 'Something carries it. Choose another campaign there first.' : undefined
@@ -68,7 +68,7 @@ export function Campaigns() {
                       remove.mutate({ name: line.name }, { onError: (reason) => void message.error(reason.message, 8) })
                     }
                   >
-                    Remove
+                    Move to the bin
                   </Button>
                 </td>
               </tr>

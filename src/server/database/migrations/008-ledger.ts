@@ -41,6 +41,10 @@ const steps = [
     DROP PRIMARY KEY, ADD PRIMARY KEY (source, round_id, epoch, goal_id, version, day, trait, trait_value)`,
   // What of the rows comes from events that are no longer kept.
   ...['tallies', 'segment_tallies', 'daily', 'call_daily'].map((table) => `CREATE TABLE ${table}_kept LIKE ${table}`),
+  // Goals and campaigns that were thrown away, and can be brought back.
+  ...['goals', 'campaigns'].map(
+    (table) => `ALTER TABLE ${table} ADD binned_at DATETIME(3) NULL, ADD binned_by VARCHAR(120) NULL`,
+  ),
   // All is counted anew, by the time at which it happened.
   ...['enrolments', 'conversions', 'visits', 'call_presses', 'call_credits'].map((table) => `DROP TABLE ${table}`),
   ...['tallies', 'daily', 'call_daily', 'firsts', 'letter_counts'].map((table) => `DELETE FROM ${table}`),
