@@ -1,6 +1,7 @@
 'use client'
 
 import { useId, useLayoutEffect, useRef, type ReactNode } from 'react'
+import { createPortal } from 'react-dom'
 import { Button } from './button'
 
 /** What the sheet is there for; beside it stands a way out that does nothing. */
@@ -46,7 +47,8 @@ export function SheetOver({
     }
     return () => dialog?.close()
   }, [])
-  return (
+  // What it is asked from has a look of its own, which is not that of the sheet: it stands by itself.
+  return createPortal(
     <dialog
       ref={sheet}
       className={`sheet-over ${wide === undefined ? '' : 'wide'} ${className}`}
@@ -76,6 +78,7 @@ export function SheetOver({
           </footer>
         )}
       </div>
-    </dialog>
+    </dialog>,
+    document.body,
   )
 }
