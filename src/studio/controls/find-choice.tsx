@@ -83,7 +83,7 @@ export function FindChoice<Value extends string | null>({
         {box.isOpen &&
           found.map((one, index) => (
             <li
-              key={one.value}
+              key={one.value ?? ''}
               {...box.getItemProps({ item: one, index })}
               className={`${index === box.highlightedIndex ? 'marked' : ''} ${one === chosen ? 'chosen' : ''}`}
             >
