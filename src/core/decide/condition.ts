@@ -1,15 +1,7 @@
 import * as z from 'zod'
-import { documentIdSchema } from '../ids'
-import { devices, type Visitor } from './visitor'
-
-/** One thing that is known of a visitor, compared. */
-export const comparisonSchema = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('pageSeen'), page: documentIdSchema }),
-  z.object({ kind: z.literal('pageTypeSeen'), pageType: z.string().min(1).max(40) }),
-  z.object({ kind: z.literal('device'), device: z.enum(devices) }),
-  z.object({ kind: z.literal('campaign'), campaign: z.string().trim().min(1, 'name the campaign').max(80) }),
-])
-export type Comparison = Readonly<z.infer<typeof comparisonSchema>>
+import { comparisonNamed, comparisonSchema, type Comparison } from './comparisons'
+import type { SitePages } from './comparisons/comparison'
+import type { Visitor } from './visitor'
 
 export const joins = ['all', 'any', 'none'] as const
 
@@ -36,15 +28,17 @@ export function matches(condition: Condition, visitor: Visitor): boolean {
       return condition.of.some((part) => matches(part, visitor))
     case 'none':
       return !condition.of.some((part) => matches(part, visitor))
-    case 'pageSeen':
-      return visitor.pagesSeen.some(({ page }) => page === condition.page)
-    case 'pageTypeSeen':
-      return visitor.pagesSeen.some(({ pageType }) => pageType === condition.pageType)
-    case 'device':
-      return visitor.device === condition.device
-    case 'campaign':
-      return visitor.campaign?.toLowerCase() === condition.campaign.toLowerCase()
     default:
-      return condition satisfies never
+      return comparisonNamed(condition.kind).holds(condition, visitor)
   }
+}
+
+/** A whole rule, behind “for: ”. */
+export function conditionWords(condition: Condition | null, site: SitePages): string {
+  if (condition === null) return 'everybody'
+  if (!('of' in condition)) return comparisonNamed(condition.kind).words(condition, site)
+  const parts = condition.of.map((part) => conditionWords(part, site))
+  if (parts.length === 0) return condition.kind === 'any' ? 'nobody yet' : 'everybody'
+  if (condition.kind === 'none') return `not: ${parts.join(', nor ')}`
+  return parts.join(condition.kind === 'all' ? ' and ' : ' or ')
 }

@@ -1,6 +1,21 @@
 import type { DocumentId, RoundId, TestId, VersionId } from '../ids'
 import { splitCheck } from '../stats'
-import { bucket, conditionSchema, decide, matches, ORIGINAL, type Condition, type Draw, type Ladder, type Visitor } from '.'
+import {
+  bucket,
+  comparisonNamed,
+  comparisonNames,
+  comparisonSchema,
+  type Condition,
+  conditionSchema,
+  conditionWords,
+  decide,
+  type Draw,
+  EVERYBODY,
+  type Ladder,
+  matches,
+  ORIGINAL,
+  type Visitor,
+} from '.'
 
 const somebody: Visitor = {
   id: '0'.repeat(32),
@@ -159,5 +174,28 @@ describe('a rule', () => {
 
   test('a campaign is compared without regard to capitals', () => {
     expect(matches({ kind: 'campaign', campaign: 'Autumn' }, { ...somebody, campaign: 'autumn' })).toBe(true)
+  })
+})
+
+describe('a condition in words', () => {
+  const site = { titleOf: (page: DocumentId) => `The ${page}`, pages: ['harp' as DocumentId], pageTypes: ['Instrument'] }
+
+  test('reads as a sentence, whatever it is made of', () => {
+    const saw: Condition = { kind: 'pageSeen', page: 'harp' as DocumentId }
+    const phone: Condition = { kind: 'device', device: 'phone' }
+    expect(conditionWords({ kind: 'all', of: [saw, phone] }, site)).toBe('saw “The harp” in this visit and comes on a phone')
+    expect(conditionWords({ kind: 'none', of: [saw, phone] }, site)).toBe(
+      'not: saw “The harp” in this visit, nor comes on a phone',
+    )
+    expect(conditionWords({ kind: 'any', of: [] }, site)).toBe('nobody yet')
+    expect([conditionWords(EVERYBODY, site), conditionWords(null, site)]).toEqual(['everybody', 'everybody'])
+  })
+
+  test.each(comparisonNames)('of the kind “%s” begins as something that can be kept', (name) => {
+    const begun = comparisonNamed(name).begins(site)
+    expect(comparisonSchema.parse(begun)).toEqual(begun)
+    // Where the site has nothing yet, it begins with something all the same, or not at all.
+    const nothing = comparisonNamed(name).begins({ ...site, pages: [], pageTypes: [] })
+    expect(nothing === null || comparisonSchema.safeParse(nothing).success).toBe(true)
   })
 })

@@ -1,4 +1,6 @@
 export { bucket, WHOLE } from './bucket'
-export { comparisonSchema, EVERYBODY, conditionSchema, joins, matches, type Comparison, type Condition } from './condition'
+export { comparisonNamed, comparisonNames, comparisonSchema, type Comparison, type ComparisonName } from './comparisons'
+export type { SitePages } from './comparisons/comparison'
+export { conditionSchema, conditionWords, EVERYBODY, joins, matches, type Condition } from './condition'
 export { armAt, decide, ORIGINAL, type Arm, type Decision, type Draw, type Ladder, type Reason } from './decide'
 export { devices, type Device, type LeftOut, type Visitor } from './visitor'

@@ -4,7 +4,7 @@ import { Choice } from '../controls/choices'
 import { Button } from '../controls/button'
 import { FindChoice } from '../controls/find-choice'
 import { TextField } from '../controls/fields'
-import type { Comparison, Condition } from '@/core/decide'
+import { comparisonNamed, comparisonNames, conditionWords, type Comparison, type Condition, type SitePages } from '@/core/decide'
 import type { ContentDocument } from '@/core/document'
 import { nodeAt } from '@/core/document'
 import { titleOf } from '@/components/references'
@@ -37,7 +37,7 @@ export function RuleSentence({
   change: (condition: Condition) => void
 }) {
   const group = asGroup(condition)
-  if (group === null) return <p>{conditionWords(condition, surroundings)}</p>
+  if (group === null) return <p>{conditionWords(condition, pagesOf(surroundings))}</p>
   const put = (next: Partial<Group>) => {
     const { join, of } = { ...group, ...next }
     change({ kind: join, of })
@@ -94,13 +94,6 @@ export function RuleSentence({
   )
 }
 
-const kindLabels = {
-  pageTypeSeen: 'saw a page of type',
-  pageSeen: 'saw the page',
-  device: 'comes on a',
-  campaign: 'came by the campaign',
-} as const
-
 function ComparisonWords({
   comparison,
   surroundings,
@@ -113,14 +106,7 @@ function ComparisonWords({
   change: (comparison: Comparison) => void
 }) {
   const pages = surroundings.filter(({ kind }) => kind === 'page')
-  const types = pageTypes(surroundings)
-  const fresh = (kind: Comparison['kind']): Comparison => {
-    const firstPage = pages[0]
-    if (kind === 'pageSeen' && firstPage !== undefined) return { kind, page: firstPage.id }
-    if (kind === 'device') return { kind, device: 'phone' }
-    if (kind === 'campaign') return { kind, campaign: 'name' }
-    return { kind: 'pageTypeSeen', pageType: types[0] ?? 'Page' }
-  }
+  const site = pagesOf(surroundings)
   return (
     <span className="comparison">
       <Choice
@@ -128,8 +114,11 @@ function ComparisonWords({
         size="small"
         value={comparison.kind}
         disabled={disabled}
-        options={Object.entries(kindLabels).map(([value, label]) => ({ value: value as Comparison['kind'], label }))}
-        change={(kind) => change(fresh(kind))}
+        options={comparisonNames.map((value) => ({ value, label: comparisonNamed(value).label }))}
+        change={(kind) => {
+          const begun = comparisonNamed(kind).begins(site)
+          if (begun !== null) change(begun)
+        }}
       />
       {comparison.kind === 'pageTypeSeen' ? (
         <Choice
@@ -137,7 +126,7 @@ function ComparisonWords({
           size="small"
           value={comparison.pageType}
           disabled={disabled}
-          options={types.map((type) => ({ value: type, label: type }))}
+          options={site.pageTypes.map((type) => ({ value: type, label: type }))}
           change={(pageType) => change({ kind: 'pageTypeSeen', pageType })}
         />
       ) : null}
@@ -171,35 +160,23 @@ function ComparisonWords({
           onBlur={({ target }) => target.value.trim() !== '' && change({ kind: 'campaign', campaign: target.value.trim() })}
         />
       ) : null}
-      {comparison.kind === 'pageSeen' || comparison.kind === 'pageTypeSeen' ? ' in this visit' : ''}
+      {comparisonNamed(comparison.kind).after}
     </span>
   )
 }
 
-/** The whole rule in words, for a place where it is only read. */
-export function conditionWords(condition: Condition | null, surroundings: readonly ContentDocument[]): string {
-  if (condition === null) return 'everybody'
-  switch (condition.kind) {
-    case 'pageSeen':
-      return `saw “${titleOfId(condition.page, surroundings)}” in this visit`
-    case 'pageTypeSeen':
-      return `saw a page of type ${condition.pageType} in this visit`
-    case 'device':
-      return `comes on a ${condition.device}`
-    case 'campaign':
-      return `came by the campaign ${condition.campaign}`
-    default: {
-      const parts = condition.of.map((part) => conditionWords(part, surroundings))
-      if (parts.length === 0) return condition.kind === 'any' ? 'nobody yet' : 'everybody'
-      if (condition.kind === 'none') return `not: ${parts.join(', nor ')}`
-      return parts.join(condition.kind === 'all' ? ' and ' : ' or ')
-    }
+/** The site as far as rules speak of it. */
+export function pagesOf(surroundings: readonly ContentDocument[]): SitePages {
+  const pages = surroundings.filter(({ kind }) => kind === 'page')
+  const titles = new Map(surroundings.map((document) => [document.id, document]))
+  return {
+    pages: pages.map(({ id }) => id),
+    pageTypes: pageTypes(surroundings),
+    titleOf: (id) => {
+      const found = titles.get(id)
+      return found === undefined ? 'a page' : titleOf(found)
+    },
   }
-}
-
-function titleOfId(id: string, surroundings: readonly ContentDocument[]): string {
-  const found = surroundings.find((page) => page.id === id)
-  return found === undefined ? 'a page' : titleOf(found)
 }
 
 function pageTypes(surroundings: readonly ContentDocument[]): string[] {

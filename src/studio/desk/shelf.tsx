@@ -6,7 +6,7 @@ import { SheetOver } from '../controls/sheet-over'
 import { useRouter } from 'next/navigation'
 import { memo, useState } from 'react'
 import type { DocumentView, VersionView } from '@/contract/contract'
-import { ORIGINAL, WHOLE } from '@/core/decide'
+import { conditionWords, ORIGINAL, WHOLE } from '@/core/decide'
 import { inShort, walk, type Edit } from '@/core/document'
 import { evenWeights, isOpenToChange } from '@/core/experiment'
 import { percent } from '@/core/numbers'
@@ -17,7 +17,7 @@ import { VersionMark } from '../frame/marks'
 import { talk, useTell, type Refused } from '../talk'
 import type { Editing, EditingState } from './editing'
 import { PageMiniature } from './page-frame'
-import { conditionWords } from './rule-sentence'
+import { pagesOf } from './rule-sentence'
 
 const nothing: readonly Edit[] = []
 
@@ -38,7 +38,9 @@ export const Shelf = memo(function Shelf({ view, state, editing, node, beside, s
   const type = componentTypes.get(state.document.nodes[node]?.type ?? '')
   const test = view.tests.find((one) => one.parts.some((part) => part.node === node))
   const name = (version: VersionView) =>
-    version.manner === 'rule' ? `for: ${conditionWords(version.condition, view.surroundings)}` : shareWords(version, test)
+    version.manner === 'rule'
+      ? `for: ${conditionWords(version.condition, pagesOf(view.surroundings))}`
+      : shareWords(version, test)
   return (
     <section className={folded ? 'shelf folded' : 'shelf'} aria-label="Shelf">
       <header>

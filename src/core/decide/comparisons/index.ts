@@ -1,0 +1,27 @@
+import * as z from 'zod'
+import { campaign } from './campaign'
+import type { ComparisonKind } from './comparison'
+import { device } from './device'
+import { pageSeen } from './page-seen'
+import { pageTypeSeen } from './page-type-seen'
+
+/** Every kind of comparison, in the order in which they are offered. A kind is a file, and a line here. */
+const kinds = { pageTypeSeen, pageSeen, device, campaign }
+
+export type ComparisonName = keyof typeof kinds
+
+const { pageTypeSeen: first, ...others } = kinds
+
+/** One thing that is known of a visitor, compared. */
+export const comparisonSchema = z.discriminatedUnion('kind', [first.schema, ...Object.values(others).map(({ schema }) => schema)])
+export type Comparison = Readonly<z.infer<typeof comparisonSchema>>
+
+/** Each stands under the name that it keeps: a kind that is put under another does not compile. */
+kinds satisfies { readonly [Name in ComparisonName]: ComparisonKind<Extract<Comparison, { kind: Name }>> }
+
+export const comparisonNames = Object.keys(kinds) as readonly ComparisonName[]
+
+export function comparisonNamed(name: ComparisonName): ComparisonKind<Comparison> {
+  // A kind is only ever asked about what it keeps itself; see above.
+  return kinds[name] as unknown as ComparisonKind<Comparison>
+}
