@@ -65,7 +65,7 @@ describe('collect', () => {
         document: 'front',
         path: '/',
         pageType: 'Page',
-        arrival: { source: 'direct', device: 'computer' },
+        arrival: { source: 'direct', device: 'computer', language: null },
       },
     ])
   })

@@ -1,6 +1,6 @@
 import type { DocumentId, TestId, VersionId } from '@/core/ids'
 import { readKept, readVisit, visitAfter, writeKept, writeVisit } from './cookies'
-import { newVisitorId, recognise } from './recognise'
+import { newVisitorId, recognise, languageFor } from './recognise'
 
 const computer = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 Chrome/140.0 Safari/537.36'
 const phone = 'Mozilla/5.0 (iPhone; CPU iPhone OS 18_0 like Mac OS X) Mobile/15E148 Safari/604.1'
@@ -94,4 +94,15 @@ describe('a visitor', () => {
   test('who objects gets no id', () => {
     expect(who({ 'sec-gpc': '1', cookie: `visitor=${newVisitorId()}` }).visitor.id).toBeNull()
   })
+})
+
+test.each([
+  ['cy-GB, en;q=0.8', 'cy'],
+  ['  EN', 'en'],
+  ['*', null],
+  ['', null],
+  ['constructor', null],
+  [undefined, null],
+])('of what a browser asks for (%s), its first language is known', (header, language) => {
+  expect(languageFor(header === undefined ? {} : { 'accept-language': header })).toBe(language)
 })
