@@ -68,3 +68,34 @@ test('whoever is not signed in is sent to sign in, and a wrong password is said 
   await page.getByRole('button', { name: 'Sign in' }).click()
   await expect(page.getByRole('alert').filter({ hasText: 'E-mail or password is not right.' })).toBeVisible()
 })
+
+test('a small picture of a part is drawn for who is signed in, from what there is, and nothing can run in it', async ({
+  page,
+  request,
+}) => {
+  await signIn(page, 'edgar')
+  const drawn = (query: string) => page.request.get(`/api/miniature?${query}`, { maxRedirects: 0 })
+  const answer = await drawn('document=home&node=home-to-instruments')
+  expect(answer.status()).toBe(200)
+  expect(await answer.text()).toContain('See the instruments')
+  const policy = answer.headers()['content-security-policy'] ?? ''
+  expect(policy).toContain("default-src 'none'")
+  expect(policy).not.toContain('script-src')
+  // What is not there any more shows the page; a version that nobody knows, the original.
+  expect(await (await drawn('document=home&node=home-to-instruments&version=v-gone')).text()).toContain('See the instruments')
+  for (const [query, status] of [
+    ['', 400],
+    ['document=home', 400],
+    ['document=../home&node=x', 400],
+    [`document=${'a'.repeat(5000)}&node=x`, 400],
+    ['document=constructor&node=__proto__', 400],
+    ['document=nowhere&node=x', 404],
+    ['document=home&node=constructor', 400],
+    ['document=home&node=not-there', 200],
+    ['document=home&node=home-to-instruments&version=v-gone&test=t-99999', 404],
+  ] as const)
+    expect([query.slice(0, 60), (await drawn(query)).status()]).toEqual([query.slice(0, 60), status])
+  const stranger = await request.get(`${studio}/api/miniature?document=home&node=home-to-instruments`, { maxRedirects: 0 })
+  expect(stranger.status()).toBe(307)
+  expect(stranger.headers().location).toContain('/sign-in')
+})
