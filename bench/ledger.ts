@@ -1,5 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process'
 import { createHash } from 'node:crypto'
+import type { Knex } from 'knex'
+import * as z from 'zod'
 import { buildProcesses } from '@/command/build'
 import { processEnvironment, type Settings } from '@/command/settings'
 import { roundSchema } from '@/core/experiment'
@@ -173,15 +175,36 @@ async function measure(db: Database, settings: Settings): Promise<boolean> {
   return same && alike
 }
 
-/** By processes as they run in earnest. @returns seconds */
+async function until(isSo: () => Promise<boolean>): Promise<void> {
+  while (!(await isSo())) await new Promise((next) => setTimeout(next, 50))
+}
+
+/** Processes that hold visitors. */
+async function sharers(db: Database): Promise<number> {
+  return (
+    await db('leases').where('name', 'like', 'shard-%').where('expires_at', '>', db.raw('UTC_TIMESTAMP(3)')).distinct('owner')
+  ).length
+}
+
+async function numberOf(query: Knex.QueryBuilder): Promise<number> {
+  return z.object({ total: z.coerce.number() }).parse(await query.count({ total: '*' }).first()).total
+}
+
+/** By processes as they run in earnest. @returns the seconds that all of it takes at the speed that was seen */
 async function counted(db: Database, settings: Settings, processes: number): Promise<number> {
   const environment = { ...processEnvironment(settings, DATABASE), NODE_ENV: 'production' as const }
   const running: ChildProcess[] = []
-  const began = performance.now()
   for (let index = 0; index < processes; index++)
     running.push(spawn('node', ['dist/jobs.mjs'], { env: environment, stdio: ['ignore', 'ignore', 'inherit'] }))
-  while ((await db('events').where({ tallied: 0 }).first('seq')) !== undefined) await new Promise((next) => setTimeout(next, 50))
-  const seconds = (performance.now() - began) / 1000
+  // Starting is not counting: from when each of them has its share, and has counted some of it.
+  await until(
+    async () => (await sharers(db)) === processes && (await db('events').where({ tallied: 1 }).first('seq')) !== undefined,
+  )
+  const already = await numberOf(db('events').where({ tallied: 1 }))
+  const began = performance.now()
+  const all = await numberOf(db('events'))
+  await until(async () => (await db('events').where({ tallied: 0 }).first('seq')) === undefined)
+  const seconds = (((performance.now() - began) / 1000) * all) / (all - already)
   await Promise.all(
     running.map((child) => {
       const gone = new Promise((done) => child.once('exit', done))
@@ -212,8 +235,11 @@ async function timed(work: () => Promise<void>): Promise<number> {
 async function sums(db: Database): Promise<string> {
   // A row that was taken back to nothing says the same as none.
   const tallies = await db('tallies').whereRaw('assigned + conversions + visits <> 0').orderBy(['goal_id', 'version', 'day'])
+  const segments = await db('segment_tallies')
+    .whereRaw('conversions + visits <> 0')
+    .orderBy(['goal_id', 'version', 'day', 'trait', 'trait_value'])
   const daily = await db('daily').where('times', '<>', 0).orderBy(['subject', 'day'])
-  return JSON.stringify([tallies, daily])
+  return JSON.stringify([tallies, segments, daily])
 }
 
 async function compare(db: Database, wanted: ReadonlyMap<string, number>): Promise<boolean> {

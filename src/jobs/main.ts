@@ -19,7 +19,7 @@ import { READERS_HOUR } from '@/server/stand-ins/letter-service'
 import { styleAddress } from '@/site/site'
 import { deliverEntries } from './deliver'
 import { postOn } from './letters'
-import { drawPictures, rehearseOn, tallyAll } from './work'
+import { drawPictures, rehearseOn, tallyShare } from './work'
 
 const settings = z.object({ SPRIG_LOOK: z.string().default(join(process.cwd(), 'public', 'look')) }).parse(process.env)
 const PAUSE = 200
@@ -68,7 +68,7 @@ async function keepLeases(): Promise<number> {
 /** Every process counts its share of the visitors. */
 async function count(): Promise<number> {
   const { shards } = held
-  if (shards.size > 0) await tallyAll(db, { me, shards })
+  if (shards.size > 0) await tallyShare(db, { me, shards })
   return PAUSE
 }
 

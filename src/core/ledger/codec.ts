@@ -33,5 +33,7 @@ export function copied<Of>(of: Of): Of {
   if (of instanceof Set) return new Set(of) as Of
   if (Array.isArray(of)) return of.map(copied) as Of
   if (typeof of !== 'object' || of === null) return of
-  return Object.fromEntries(Object.entries(of).map(([name, value]) => [name, copied(value)])) as Of
+  const made: Record<string, unknown> = {}
+  for (const name of Object.keys(of)) made[name] = copied((of as Record<string, unknown>)[name])
+  return made as Of
 }

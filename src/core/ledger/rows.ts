@@ -42,30 +42,44 @@ export interface Row {
   readonly sums: number[]
 }
 
-/** Rows that are being added up. */
+type Places = Map<string, Places | Row>
+
+/** Where each sum stands in its rows. */
+const placesIn = (sums: readonly string[]): ReadonlyMap<string, number> => new Map(sums.map((sum, place) => [sum, place]))
+const placeOf: Readonly<Record<BookName, ReadonlyMap<string, number>>> = {
+  tests: placesIn(books.tests.sums),
+  segments: placesIn(books.segments.sums),
+  site: placesIn(books.site.sums),
+  calls: placesIn(books.calls.sums),
+}
+
+/**
+ * Rows that are being added up. They are found one part of the key after the other: a name made of all parts would have to
+ * be put together for every single thing that is counted.
+ */
 export class Sums {
-  readonly #rows = new Map<string, Row>()
+  readonly #books = new Map<BookName, Places>()
+  readonly #rows: Row[] = []
 
   add<Name extends BookName>(
     book: Name,
     key: { readonly [Part in KeyOf<Name>]: string },
     by: { readonly [Sum in SumOf<Name>]?: number },
   ): void {
-    const parts = books[book].key.map((part) => (key as Record<string, string>)[part] ?? '')
-    const { sums } = this.#row(book, parts)
-    const names: readonly string[] = books[book].sums
+    const named: Readonly<Record<string, string>> = key
+    const { sums } = this.#row(book, (part) => named[part] ?? '')
     for (const name in by) {
-      const index = names.indexOf(name)
-      sums[index] = (sums[index] ?? 0) + ((by as Record<string, number | undefined>)[name] ?? 0)
+      const place = placeOf[book].get(name)
+      if (place !== undefined) sums[place] = (sums[place] ?? 0) + ((by as Record<string, number | undefined>)[name] ?? 0)
     }
   }
 
   /** Takes other rows in, or away with −1. */
   merge(other: Sums, times: 1 | -1 = 1): this {
-    for (const { book, key, sums } of other.#rows.values()) {
-      const row = this.#row(book, key)
-      sums.forEach((sum, index) => {
-        row.sums[index] = (row.sums[index] ?? 0) + times * sum
+    for (const { book, key, sums } of other.#rows) {
+      const row = this.#row(book, (_, place) => key[place] ?? '')
+      sums.forEach((sum, place) => {
+        row.sums[place] = (row.sums[place] ?? 0) + times * sum
       })
     }
     return this
@@ -73,13 +87,27 @@ export class Sums {
 
   /** What is not nothing. Worth has cents, and what is left of a difference of cents is none. */
   rows(): Row[] {
-    return [...this.#rows.values()].filter(({ sums }) => sums.some((sum) => Math.abs(sum) > 1e-9))
+    return this.#rows.filter(({ sums }) => sums.some((sum) => Math.abs(sum) > 1e-9))
   }
 
-  #row(book: BookName, key: readonly string[]): Row {
-    const name = `${book}\n${key.join('\n')}`
-    const row = this.#rows.get(name) ?? { book, key, sums: books[book].sums.map(() => 0) }
-    this.#rows.set(name, row)
+  #row(book: BookName, at: (part: string, place: number) => string): Row {
+    const parts = books[book].key
+    const last = parts.length - 1
+    let places: Places = this.#books.get(book) ?? new Map<string, Places | Row>()
+    this.#books.set(book, places)
+    for (let place = 0; place < last; place++) {
+      const name = at(parts[place] ?? '', place)
+      const known: Places | Row | undefined = places.get(name)
+      const next: Places = known instanceof Map ? known : new Map<string, Places | Row>()
+      if (next !== known) places.set(name, next)
+      places = next
+    }
+    const name = at(parts[last] ?? '', last)
+    const known = places.get(name)
+    if (known !== undefined && !(known instanceof Map)) return known
+    const row: Row = { book, key: parts.map(at), sums: books[book].sums.map(() => 0) }
+    places.set(name, row)
+    this.#rows.push(row)
     return row
   }
 }

@@ -153,5 +153,9 @@ function note(
   { sums }: Around,
 ): void {
   sums.add('tests', key, by)
-  for (const [trait, value] of Object.entries(known)) sums.add('segments', { ...key, trait, value }, by)
+  const { round, epoch, goal, version, day } = key
+  for (const trait of traits) {
+    const value = known[trait]
+    if (value !== undefined) sums.add('segments', { round, epoch, goal, version, day, trait, value }, by)
+  }
 }
