@@ -171,12 +171,29 @@ async function measure(db: Database, settings: Settings): Promise<boolean> {
   console.log(
     `ledger: ${same ? 'equal to the count by the rules alone, to the unit' : 'DIFFERENT from the count by the rules alone'}`,
   )
+  await sayLag(db, settings)
   console.log(`ledger: by two processes ${alike ? 'the same rows as by one' : 'OTHER rows than by one'}`)
   return same && alike
 }
 
 async function until(isSo: () => Promise<boolean>): Promise<void> {
   while (!(await isSo())) await new Promise((next) => setTimeout(next, 50))
+}
+
+/** Processes that count, each with its share: starting is not counting. */
+async function sharing(db: Database, settings: Settings, processes: number): Promise<ChildProcess[]> {
+  const env = { ...processEnvironment(settings, DATABASE), NODE_ENV: 'production' as const }
+  const running = Array.from({ length: processes }, () =>
+    spawn('node', ['dist/jobs.mjs'], { env, stdio: ['ignore', 'ignore', 'inherit'] }),
+  )
+  await until(async () => (await sharers(db)) === processes)
+  return running
+}
+
+async function ended(child: ChildProcess): Promise<void> {
+  const gone = new Promise((done) => child.once('exit', done))
+  child.kill('SIGTERM')
+  await gone
 }
 
 /** Processes that hold visitors. */
@@ -205,14 +222,45 @@ async function counted(db: Database, settings: Settings, processes: number): Pro
   const all = await numberOf(db('events'))
   await until(async () => (await db('events').where({ tallied: 0 }).first('seq')) === undefined)
   const seconds = (((performance.now() - began) / 1000) * all) / (all - already)
-  await Promise.all(
-    running.map((child) => {
-      const gone = new Promise((done) => child.once('exit', done))
-      child.kill('SIGTERM')
-      return gone
-    }),
-  )
+  await Promise.all(running.map(ended))
   return seconds
+}
+
+/** How long after it was written an event is in the rows, where they come as steadily as on a busy site. */
+async function sayLag(db: Database, settings: Settings): Promise<void> {
+  const [each, groups, apart] = [25, 300, 50]
+  const lot = lots(SEED + 1)
+  const events = Array.from({ length: (each * groups) / EACH }, (_, number) => happenings(1_000_000_000 + number, lot)).flat()
+  const [jobs] = await sharing(db, settings, 1)
+  const waiting = new Map<number, number>()
+  const lags: number[] = []
+  let written = false
+  const watch = until(async () => {
+    const { first } = z
+      .object({ first: z.number().nullable() })
+      .parse(await db('events').where({ tallied: 0 }).min({ first: 'seq' }).first())
+    for (const [seq, at] of waiting)
+      if (first === null || seq < first) {
+        lags.push(performance.now() - at)
+        waiting.delete(seq)
+      }
+    return written && waiting.size === 0
+  })
+  for (let group = 0; group < groups; group++) {
+    await writeEvents(db, events.slice(group * each, (group + 1) * each))
+    const at = performance.now()
+    const { last } = z.object({ last: z.number() }).parse(await db('events').max({ last: 'seq' }).first())
+    waiting.set(last, at)
+    await new Promise((next) => setTimeout(next, apart))
+  }
+  written = true
+  await watch
+  if (jobs !== undefined) await ended(jobs)
+  const sorted = lags.sort((one, other) => one - other)
+  const part = (share: number) => Math.round(sorted[Math.floor(share * (sorted.length - 1))] ?? Number.NaN)
+  console.log(
+    `ledger: from written to counted at ${(each * 1000) / apart} a second: half within ${part(0.5)} ms, 99% within ${part(0.99)} ms`,
+  )
 }
 
 /** What differs, and whether anything was set aside. */
