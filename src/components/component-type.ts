@@ -34,26 +34,55 @@ export interface Field<Value extends PropValue = PropValue> {
 export type Fields = Readonly<Record<string, Field>>
 export type PropsOf<Of extends Fields> = { readonly [Name in keyof Of]: Of[Name] extends Field<infer Value> ? Value : never }
 
-/** What a component type is, but for its look: also what a server needs to check an edit. */
-export interface ComponentType<Of extends Fields = Fields> {
-  readonly type: string
+/** Where a person finds a new part, by what they want to do with it; or nowhere, where it only comes with another. */
+export const palette = {
+  say: 'Say something',
+  show: 'Show something',
+  layOut: 'Lay it out',
+  list: 'List things',
+  ask: 'Ask for something',
+  again: 'Use again',
+  more: 'More of the same',
+} as const
+export type PaletteGroup = keyof typeof palette
+
+/** What stands in a new part from the beginning, so that it can be seen and written over. */
+export type Starter = readonly [type: string, props: Props, inside?: readonly Starter[]]
+
+/** All that may stand in a section, but for these. */
+export interface Content {
+  readonly contentBut: readonly string[]
+}
+export const contentBut = (...types: readonly string[]): Content => ({ contentBut: types })
+
+/** What a component type is, but for its look: also what a server needs to check an edit. None of it may be left out. */
+export interface ComponentType<Of extends Fields = Fields, Name extends string = string> {
+  readonly type: Name
   /** “heading”, as in “the heading “Play it first””. */
   readonly label: string
   readonly fields: Of
   /** Types that may stand directly inside; none for a leaf. */
-  readonly holds: readonly string[]
-  /** The field whose words stand for the component in a list. */
-  readonly excerpt?: string
-  /** Can be pressed, so a click goal can be wired to it: always, or as it is filled in. */
-  readonly pressable?: boolean | ((props: Props) => boolean)
+  readonly holds: readonly string[] | Content
+  /** The field whose words stand for the component in a list; `null` where it has no words of its own. */
+  readonly excerpt: string | null
+  /** Can be pressed, so a click goal can be wired to it: always, never, or as it is filled in. */
+  readonly pressable: boolean | ((props: Props) => boolean)
+  /** Has a marker besides its own fields: whatever can be pressed on a page, or holds what can. */
+  readonly marked: boolean
+  /** Stands wherever content stands: in sections, columns and shared components. */
+  readonly content: boolean
+  readonly palette: PaletteGroup | null
+  readonly begins: readonly Starter[]
 }
 
-export function componentType<Of extends Fields>(type: ComponentType<Of>): ComponentType<Of> {
+export function componentType<Of extends Fields, const Name extends string>(
+  type: ComponentType<Of, Name>,
+): ComponentType<Of, Name> {
   return type
 }
 
 /** A node's properties as its type wants them: what is missing or no longer allowed gets its fallback. */
-export function propsOf<Of extends Fields>(type: ComponentType<Of>, node: ContentNode): PropsOf<Of> {
+export function propsOf<Of extends Fields>(type: Pick<ComponentType<Of>, 'fields'>, node: ContentNode): PropsOf<Of> {
   const read = ([name, field]: [string, Field]) => {
     const parsed = field.schema.safeParse(own(node.props, name))
     return [name, parsed.success ? parsed.data : field.fallback]
@@ -62,7 +91,10 @@ export function propsOf<Of extends Fields>(type: ComponentType<Of>, node: Conten
 }
 
 /** Properties as they may be stored, rich text sanitised; or what is wrong with which. */
-export function checkProps(type: ComponentType, props: Props): { ok: true; props: Props } | { ok: false; fault: string } {
+export function checkProps(
+  type: Pick<ComponentType, 'label' | 'fields'>,
+  props: Props,
+): { ok: true; props: Props } | { ok: false; fault: string } {
   const checked: Record<string, PropValue> = {}
   for (const [name, value] of Object.entries(props)) {
     const field = own(type.fields, name)

@@ -34,7 +34,7 @@ export function Part({ document, node: id, rendering }: PartProps): ReactNode {
   const node = document.nodes[id]
   const type = componentTypes.get(node?.type ?? '')
   const shape = looks.get(node?.type ?? '')
-  if (node === undefined || type === undefined || shape === undefined) return null
+  if (node === undefined || type === undefined || shape == null) return null
   return shape({
     props: propsOf(type, node),
     mark: markOf(id, node.type, rendering, node.props.marker),

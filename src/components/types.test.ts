@@ -1,16 +1,38 @@
 import type { ContentNode } from '@/core/document'
-import { checkProps, propsOf } from './component-type'
-import { looks } from './looks'
+import type { NodeId } from '@/core/ids'
+import { checkProps, componentType, propsOf } from './component-type'
 import { button } from './button/fields'
 import { heading } from './heading/fields'
-import { content } from './section/fields'
-import { componentTypes, isPressable } from './types'
+import { starterOf } from './starters'
+import { componentTypes, content, isPressable } from './types'
 
-const onlyInTrees = ['menuTree', 'menuItem', 'callToActionText', 'style']
+test('a type that forgets something, or stands under a wrong name, does not compile', () => {
+  // @ts-expect-error its place in the palette is missing
+  componentType({
+    type: 'x',
+    label: 'x',
+    fields: {},
+    holds: [],
+    excerpt: null,
+    pressable: false,
+    marked: true,
+    content: true,
+    begins: [],
+  })
+  expect([...componentTypes].filter(([name, { type }]) => name !== type)).toEqual([])
+})
 
-test('every component type that can stand on a page has a look', () => {
-  const missing = [...componentTypes.keys()].filter((type) => !looks.has(type) && !onlyInTrees.includes(type))
-  expect(missing).toEqual([])
+test('a new part of every type in the palette is one that may be kept, with what it begins with', () => {
+  let made = 0
+  for (const { type } of [...componentTypes.values()].filter(({ palette }) => palette !== null)) {
+    const part = starterOf(type, () => `n${++made}` as NodeId)
+    for (const { type: name, props, children } of Object.values(part.nodes)) {
+      const known = componentTypes.get(name)
+      expect(known === undefined ? name : checkProps(known, props)).toMatchObject({ ok: true })
+      expect(children.filter((child) => !known?.holds.includes(part.nodes[child]?.type ?? ''))).toEqual([])
+    }
+  }
+  expect(made).toBeGreaterThan(30)
 })
 
 test('what a type may hold is itself a known type', () => {

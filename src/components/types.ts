@@ -34,7 +34,8 @@ import type { Identity } from '@/core/identity'
 import { own } from '@/core/own'
 import { inColour } from './colours'
 
-const all: readonly ComponentType[] = [
+/** Every component type by its name: a type is a folder, a line here, one in `looks.ts` and one in `html/write.ts`. */
+const all = {
   page,
   mainPart,
   section,
@@ -42,21 +43,11 @@ const all: readonly ComponentType[] = [
   column,
   heading,
   text,
-  picture,
-  button,
-  cardList,
-  card,
-  planTable,
-  plan,
-  quote,
-  form,
-  formField,
-  menu,
-  menuTree,
-  menuItem,
-  callToAction,
-  callToActionText,
   hero,
+  quote,
+  testimonial,
+  banner,
+  picture,
   gallery,
   galleryPicture,
   video,
@@ -66,26 +57,50 @@ const all: readonly ComponentType[] = [
   tab,
   steps,
   step,
-  testimonial,
-  banner,
+  cardList,
+  card,
   pageList,
+  planTable,
+  plan,
+  button,
+  callToAction,
+  callToActionText,
+  form,
+  formField,
   shared,
   sharedPart,
+  menu,
+  menuTree,
+  menuItem,
   style,
   script,
   letter,
-]
+} as const
+export type TypeName = keyof typeof all
 
-/** What is no part of a page that somebody could press. */
-const unmarked = new Set(['page', 'mainPart', 'menuTree', 'menu', 'sharedPart', 'style', 'script', 'letter'])
+// Each stands under the name that it has itself.
+all satisfies { readonly [Name in TypeName]: { readonly type: Name } }
 
-/**
- * Every component type by its name: the one list that a new type is added to, with its look in `looks.ts`. Whatever can
- * be pressed, or holds what can, has a marker besides its own fields.
- */
-export const componentTypes: ReadonlyMap<string, ComponentType> = new Map(
-  all.map((type) => [type.type, unmarked.has(type.type) ? type : { ...type, fields: { ...type.fields, marker } }]),
-)
+/** A type as all others see it: with its marker, and what it holds by name. */
+export interface KnownType extends ComponentType {
+  readonly type: TypeName
+  readonly holds: readonly string[]
+}
+
+const types: readonly (ComponentType & { readonly type: TypeName })[] = Object.values(all)
+/** What may stand wherever content stands. */
+export const content: readonly TypeName[] = types.filter((type) => type.content).map(({ type }) => type)
+
+function known(type: (typeof types)[number]): KnownType {
+  const { holds } = type
+  return {
+    ...type,
+    fields: type.marked ? { ...type.fields, marker } : type.fields,
+    holds: 'contentBut' in holds ? content.filter((name) => !holds.contentBut.includes(name)) : holds,
+  }
+}
+
+export const componentTypes: ReadonlyMap<string, KnownType> = new Map(types.map((type) => [type.type, known(type)]))
 
 /** Whether this part can be pressed as it is. */
 export function isPressable({ type, props }: ContentNode): boolean {
@@ -117,7 +132,7 @@ export function markersIn(document: ContentDocument): Map<string, NodeId[]> {
 /** A few of a component's own words. */
 export function excerptOf(node: ContentNode): string {
   const type = componentTypes.get(node.type)
-  const value = type?.excerpt === undefined ? '' : node.props[type.excerpt]
+  const value = type === undefined || type.excerpt === null ? '' : node.props[type.excerpt]
   return typeof value === 'string' ? plainText(value) : ''
 }
 

@@ -7,6 +7,15 @@ export const accordion = componentType({
     arrangement: arrangement({ lines: 'Lines', boxes: 'Boxes', open: 'All laid open' }, 'lines'),
   },
   holds: ['accordionItem'],
+  excerpt: null,
+  pressable: false,
+  marked: true,
+  content: true,
+  palette: 'layOut',
+  begins: [
+    ['accordionItem', { title: 'A first question' }],
+    ['accordionItem', { title: 'A second question' }],
+  ],
 })
 
 export const accordionItem = componentType({
@@ -16,4 +25,8 @@ export const accordionItem = componentType({
   holds: [],
   excerpt: 'title',
   pressable: true,
+  marked: true,
+  content: false,
+  palette: 'more',
+  begins: [],
 })

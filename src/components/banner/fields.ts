@@ -13,4 +13,8 @@ export const banner = componentType({
   holds: [],
   excerpt: 'words',
   pressable: true,
+  marked: true,
+  content: true,
+  palette: 'say',
+  begins: [],
 })

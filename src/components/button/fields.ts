@@ -13,4 +13,8 @@ export const button = componentType({
   holds: [],
   excerpt: 'words',
   pressable: true,
+  marked: true,
+  content: true,
+  palette: 'ask',
+  begins: [],
 })

@@ -9,7 +9,12 @@ export const callToAction = componentType({
     arrangement: arrangement({ banner: 'Banner', card: 'Card', button: 'Button alone' }, 'banner'),
   },
   holds: [],
+  excerpt: null,
   pressable: true,
+  marked: true,
+  content: true,
+  palette: 'ask',
+  begins: [],
 })
 
 /** The root of a call-to-action document: its texts, wherever it stands. */
@@ -31,4 +36,8 @@ export const callToActionText = componentType({
   holds: [],
   excerpt: 'title',
   pressable: true,
+  marked: true,
+  content: false,
+  palette: null,
+  begins: [],
 })

@@ -5,6 +5,16 @@ export const cardList = componentType({
   label: 'card list',
   fields: { arrangement: arrangement({ threes: 'In threes', fives: 'In fives', rows: 'In rows' }, 'threes') },
   holds: ['card'],
+  excerpt: null,
+  pressable: false,
+  marked: true,
+  content: true,
+  palette: 'list',
+  begins: [
+    ['card', { title: 'One' }],
+    ['card', { title: 'Two' }],
+    ['card', { title: 'Three' }],
+  ],
 })
 
 export const card = componentType({
@@ -20,4 +30,8 @@ export const card = componentType({
   holds: [],
   excerpt: 'title',
   pressable: true,
+  marked: true,
+  content: false,
+  palette: 'list',
+  begins: [],
 })

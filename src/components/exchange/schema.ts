@@ -3,8 +3,8 @@ import { documentKinds, editSchema, MOST_CHILDREN, type DocumentKind } from '@/c
 import { designSchema, versionSchema } from '@/core/experiment'
 import { goalSchema } from '@/core/goals'
 import { documentIdSchema, nodeIdSchema } from '@/core/ids'
-import type { ComponentType, Field } from '../component-type'
-import { componentTypes, rootTypes } from '../types'
+import type { Field } from '../component-type'
+import { componentTypes, rootTypes, type KnownType } from '../types'
 import type { Branch, BranchEdit } from './branch'
 
 /** A link that leads nowhere here is left open, and said; the rest is as the product takes it. */
@@ -17,7 +17,7 @@ function fieldSchema(field: Field): z.ZodType {
 const branches = new Map<string, z.ZodType<Branch>>()
 
 /** A part of this type: its own fields and no others, and what may stand in it. */
-function branchSchema({ type, label, fields, holds }: ComponentType): z.ZodType<Branch> {
+function branchSchema({ type, label, fields, holds }: KnownType): z.ZodType<Branch> {
   const inner = z.lazy(() => oneOf(holds))
   return z
     .strictObject({

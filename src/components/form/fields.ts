@@ -14,6 +14,13 @@ export const form = componentType({
   holds: ['formField'],
   excerpt: 'title',
   pressable: true,
+  marked: true,
+  content: true,
+  palette: 'ask',
+  begins: [
+    ['formField', { label: 'Your name', name: 'name' }],
+    ['formField', { label: 'E-mail', name: 'email', kind: 'email' }],
+  ],
 })
 
 export const formField = componentType({
@@ -32,4 +39,9 @@ export const formField = componentType({
   },
   holds: [],
   excerpt: 'label',
+  pressable: false,
+  marked: true,
+  content: false,
+  palette: 'ask',
+  begins: [],
 })

@@ -5,6 +5,16 @@ export const gallery = componentType({
   label: 'gallery',
   fields: { arrangement: arrangement({ grid: 'Grid', strip: 'Strip to scroll', first: 'The first one large' }, 'grid') },
   holds: ['galleryPicture'],
+  excerpt: null,
+  pressable: false,
+  marked: true,
+  content: true,
+  palette: 'show',
+  begins: [
+    ['galleryPicture', {}],
+    ['galleryPicture', {}],
+    ['galleryPicture', {}],
+  ],
 })
 
 export const galleryPicture = componentType({
@@ -17,4 +27,9 @@ export const galleryPicture = componentType({
   },
   holds: [],
   excerpt: 'caption',
+  pressable: false,
+  marked: true,
+  content: false,
+  palette: 'more',
+  begins: [],
 })

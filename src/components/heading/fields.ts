@@ -16,4 +16,8 @@ export const heading = componentType({
   holds: [],
   excerpt: 'words',
   pressable: ({ link }) => link !== undefined && link !== '',
+  marked: true,
+  content: true,
+  palette: 'say',
+  begins: [],
 })

@@ -15,4 +15,8 @@ export const hero = componentType({
   holds: [],
   excerpt: 'title',
   pressable: true,
+  marked: true,
+  content: true,
+  palette: 'say',
+  begins: [],
 })

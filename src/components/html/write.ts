@@ -4,7 +4,7 @@ import { escaped } from '@/core/markup'
 import type { SiteView } from '../look'
 import { richText } from '../rich-text'
 import { asPlaced } from '../shared/overrides'
-import { componentTypes } from '../types'
+import { componentTypes, type TypeName } from '../types'
 import { knownParts } from './known-parts'
 
 type Writer = (props: Read, children: () => string, site: SiteView, node: ContentNode) => string
@@ -34,8 +34,8 @@ function inside(document: ContentDocument, node: NodeId, site: SiteView): string
 
 function part(document: ContentDocument, id: NodeId, site: SiteView): string {
   const node = nodeAt(document, id)
-  const writer = writers[node.type] ?? plain(node.type)
-  return writer(reader(node), () => inside(document, id, site), site, node)
+  const name = componentTypes.get(node.type)?.type
+  return name === undefined ? '' : writers[name](reader(node), () => inside(document, id, site), site, node)
 }
 
 function reader({ type, props }: ContentNode): Read {
@@ -56,13 +56,30 @@ const rich = (html: string, site: SiteView) =>
 const figure = (img: string, caption: string) =>
   img === '' ? '' : `<figure>${img}${caption === '' ? '' : `<figcaption>${escaped(caption)}</figcaption>`}</figure>`
 
-const writers: Readonly<Record<string, Writer>> = {
-  menu: () => '',
-  script: () => '',
+/** A component without a meaning of its own: what is in it. */
+const plain: Writer = (_, children) => children()
+/** What only ever is a document’s root, and no part of a page. */
+const nothing: Writer = () => ''
+
+/** Each type’s HTML: one that is forgotten does not compile. */
+const writers: { readonly [Name in TypeName]: Writer } = {
+  menu: nothing,
+  menuTree: nothing,
+  menuItem: nothing,
+  callToActionText: nothing,
+  sharedPart: plain,
+  page: plain,
+  letter: plain,
+  style: nothing,
+  script: nothing,
+  gallery: plain,
+  accordion: plain,
+  tabs: plain,
+  planTable: plain,
   mainPart: (_, children) => `<main>\n${children()}\n</main>`,
   section: (_, children) => `<section>\n${children()}\n</section>`,
-  columns: (_, children) => children(),
-  column: (_, children) => children(),
+  columns: plain,
+  column: plain,
   heading: (of, _, site) =>
     `<${of('level')}>${of('link') === '' ? escaped(of('words')) : anchor(of('words'), of('link'), site)}</${of('level')}>`,
   text: (of, _, site) => rich(of('words'), site),
@@ -130,12 +147,6 @@ const writers: Readonly<Record<string, Writer>> = {
       .pagesOfType(of('pageType'))
       .map((page) => `<li>${anchor(String(rootProps(page).title ?? ''), `page:${page.id}`, site)}</li>`)
       .join('')}</ul>`,
-}
-
-/** A component without a meaning of its own: what is in it. */
-function plain(type: string): Writer {
-  const excerpt = componentTypes.get(type)?.excerpt
-  return (of, children) => lines(excerpt === undefined ? '' : p(of(excerpt)), children())
 }
 
 function fieldOf(of: Read): string {

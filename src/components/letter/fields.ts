@@ -11,4 +11,9 @@ export const letter = componentType({
   },
   holds: ['heading', 'text', 'picture', 'quote', 'button', 'callToAction'],
   excerpt: 'title',
+  pressable: false,
+  marked: false,
+  content: false,
+  palette: null,
+  begins: [],
 })

@@ -10,6 +10,12 @@ export const menu = componentType({
     place: choice('Place', { header: 'Head of the page', footer: 'Foot of the page' }, 'header'),
   },
   holds: [],
+  excerpt: null,
+  pressable: false,
+  marked: false,
+  content: false,
+  palette: 'more',
+  begins: [],
 })
 
 /** The root of a menu document. */
@@ -19,6 +25,11 @@ export const menuTree = componentType({
   fields: { title: line('Title') },
   holds: ['menuItem'],
   excerpt: 'title',
+  pressable: false,
+  marked: false,
+  content: false,
+  palette: null,
+  begins: [],
 })
 
 export const menuItem = componentType({
@@ -28,4 +39,8 @@ export const menuItem = componentType({
   holds: ['menuItem'],
   excerpt: 'words',
   pressable: true,
+  marked: true,
+  content: false,
+  palette: null,
+  begins: [],
 })

@@ -11,4 +11,9 @@ export const pageList = componentType({
   },
   holds: [],
   excerpt: 'pageType',
+  pressable: false,
+  marked: true,
+  content: true,
+  palette: 'list',
+  begins: [],
 })

@@ -17,4 +17,9 @@ export const page = componentType({
   },
   holds: ['menu', 'mainPart'],
   excerpt: 'title',
+  pressable: false,
+  marked: false,
+  content: false,
+  palette: null,
+  begins: [],
 })

@@ -12,4 +12,9 @@ export const picture = componentType({
   },
   holds: [],
   excerpt: 'alt',
+  pressable: false,
+  marked: true,
+  content: true,
+  palette: 'show',
+  begins: [],
 })

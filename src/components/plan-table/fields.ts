@@ -5,6 +5,15 @@ export const planTable = componentType({
   label: 'price table',
   fields: { arrangement: arrangement({ columns: 'Side by side', rows: 'One below the other' }, 'columns') },
   holds: ['plan'],
+  excerpt: null,
+  pressable: false,
+  marked: true,
+  content: true,
+  palette: 'list',
+  begins: [
+    ['plan', { title: 'Small' }],
+    ['plan', { title: 'Large', favoured: true }],
+  ],
 })
 
 export const plan = componentType({
@@ -22,4 +31,8 @@ export const plan = componentType({
   holds: [],
   excerpt: 'title',
   pressable: true,
+  marked: true,
+  content: false,
+  palette: 'list',
+  begins: [],
 })

@@ -10,4 +10,9 @@ export const quote = componentType({
   },
   holds: [],
   excerpt: 'words',
+  pressable: false,
+  marked: true,
+  content: true,
+  palette: 'say',
+  begins: [],
 })

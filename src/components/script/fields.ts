@@ -7,4 +7,9 @@ export const script = componentType({
   fields: { code: code('Script') },
   holds: [],
   excerpt: 'code',
+  pressable: false,
+  marked: false,
+  content: true,
+  palette: null,
+  begins: [],
 })

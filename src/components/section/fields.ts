@@ -1,28 +1,4 @@
-import { arrangement, choice, componentType } from '../component-type'
-
-export const content = [
-  'hero',
-  'heading',
-  'text',
-  'picture',
-  'gallery',
-  'video',
-  'button',
-  'banner',
-  'cardList',
-  'pageList',
-  'accordion',
-  'tabs',
-  'steps',
-  'planTable',
-  'testimonial',
-  'quote',
-  'form',
-  'callToAction',
-  'shared',
-  'columns',
-  'script',
-]
+import { arrangement, choice, componentType, contentBut } from '../component-type'
 
 export const section = componentType({
   type: 'section',
@@ -33,5 +9,14 @@ export const section = componentType({
     width: choice('Width', { wide: 'Wide', text: 'Reading width' }, 'wide'),
     spacing: choice('Spacing', { roomy: 'Roomy', close: 'Close' }, 'roomy'),
   },
-  holds: content,
+  holds: contentBut(),
+  excerpt: null,
+  pressable: false,
+  marked: true,
+  content: false,
+  palette: 'layOut',
+  begins: [
+    ['heading', { words: 'A new section' }],
+    ['text', {}],
+  ],
 })

@@ -1,5 +1,4 @@
-import { campaign, componentType, documentRef, line, overrides } from '../component-type'
-import { content } from '../section/fields'
+import { campaign, componentType, contentBut, documentRef, line, overrides } from '../component-type'
 
 /** The place where a shared component stands, with what this place has of its own. */
 export const shared = componentType({
@@ -7,6 +6,12 @@ export const shared = componentType({
   label: 'shared component',
   fields: { shared: documentRef('Shared component', 'shared'), overrides: overrides('Different here') },
   holds: [],
+  excerpt: null,
+  pressable: false,
+  marked: true,
+  content: true,
+  palette: 'again',
+  begins: [],
 })
 
 /** The root of a shared component’s document. */
@@ -14,6 +19,11 @@ export const sharedPart = componentType({
   type: 'sharedPart',
   label: 'shared component',
   fields: { title: line('Title', 'New shared component'), campaign: campaign() },
-  holds: content.filter((type) => type !== 'shared'),
+  holds: contentBut('shared'),
   excerpt: 'title',
+  pressable: false,
+  marked: false,
+  content: false,
+  palette: null,
+  begins: [],
 })

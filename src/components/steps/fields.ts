@@ -5,6 +5,16 @@ export const steps = componentType({
   label: 'steps',
   fields: { arrangement: arrangement({ row: 'In a row', column: 'One below the other' }, 'row') },
   holds: ['step'],
+  excerpt: null,
+  pressable: false,
+  marked: true,
+  content: true,
+  palette: 'layOut',
+  begins: [
+    ['step', { title: 'First' }],
+    ['step', { title: 'Then' }],
+    ['step', { title: 'Done' }],
+  ],
 })
 
 export const step = componentType({
@@ -13,4 +23,9 @@ export const step = componentType({
   fields: { title: line('Title', 'Next'), words: lines('Words') },
   holds: [],
   excerpt: 'title',
+  pressable: false,
+  marked: true,
+  content: false,
+  palette: 'more',
+  begins: [],
 })

@@ -23,4 +23,9 @@ export const style = componentType({
   },
   holds: [],
   excerpt: 'title',
+  pressable: false,
+  marked: false,
+  content: false,
+  palette: null,
+  begins: [],
 })

@@ -5,6 +5,15 @@ export const tabs = componentType({
   label: 'tabs',
   fields: { arrangement: arrangement({ above: 'Names above', beside: 'Names at the side' }, 'above') },
   holds: ['tab'],
+  excerpt: null,
+  pressable: false,
+  marked: true,
+  content: true,
+  palette: 'layOut',
+  begins: [
+    ['tab', { title: 'First' }],
+    ['tab', { title: 'Second' }],
+  ],
 })
 
 export const tab = componentType({
@@ -14,4 +23,8 @@ export const tab = componentType({
   holds: [],
   excerpt: 'title',
   pressable: true,
+  marked: true,
+  content: false,
+  palette: 'more',
+  begins: [],
 })

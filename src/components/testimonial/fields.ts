@@ -12,4 +12,9 @@ export const testimonial = componentType({
   },
   holds: [],
   excerpt: 'words',
+  pressable: false,
+  marked: true,
+  content: true,
+  palette: 'say',
+  begins: [],
 })

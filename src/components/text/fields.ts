@@ -11,4 +11,9 @@ export const text = componentType({
   },
   holds: [],
   excerpt: 'words',
+  pressable: false,
+  marked: true,
+  content: true,
+  palette: 'say',
+  begins: [],
 })

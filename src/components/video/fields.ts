@@ -12,4 +12,9 @@ export const video = componentType({
   },
   holds: [],
   excerpt: 'caption',
+  pressable: false,
+  marked: true,
+  content: true,
+  palette: 'show',
+  begins: [],
 })

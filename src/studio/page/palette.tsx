@@ -3,19 +3,14 @@
 import { OpensUnder } from '../controls/opens-under'
 import { ancestorsOf, nodeAt, parentOf, type ContentDocument } from '@/core/document'
 import type { NodeId } from '@/core/ids'
+import { palette } from '@/components/component-type'
 import { componentTypes } from '@/components/types'
 import { holdsType, type Landing } from '../desk/landing'
 
-/** By what a person wants to do with them. */
-const groups: readonly (readonly [string, readonly string[]])[] = [
-  ['Say something', ['heading', 'text', 'hero', 'quote', 'testimonial', 'banner']],
-  ['Show something', ['picture', 'gallery', 'video']],
-  ['Lay it out', ['section', 'columns', 'accordion', 'tabs', 'steps']],
-  ['List things', ['cardList', 'card', 'pageList', 'planTable', 'plan']],
-  ['Ask for something', ['button', 'callToAction', 'form', 'formField']],
-  ['Use again', ['shared']],
-]
-const partsOfOthers = ['galleryPicture', 'accordionItem', 'tab', 'step', 'column', 'menu']
+const groups = Object.entries(palette).map(([group, name]) => ({
+  name,
+  types: [...componentTypes.values()].filter((type) => type.palette === group).map(({ type }) => type),
+}))
 
 /** New components, as far as there is a place for them at or after what is selected. */
 export function Palette({
@@ -29,7 +24,7 @@ export function Palette({
   disabled: boolean
   add: (type: string, landing: Landing) => void
 }) {
-  const offered = [...groups, ['More of the same', partsOfOthers] as const].flatMap(([name, types]) => {
+  const offered = groups.flatMap(({ name, types }) => {
     const fitting = types.flatMap((type) => {
       const landing = placeFor(document, selected, type)
       return landing === null ? [] : [{ type, landing }]
@@ -79,8 +74,7 @@ export function placeFor(document: ContentDocument, selected: NodeId | null, typ
   }
   // Nothing around it takes the type: the last place on the page that does, the innermost not deeper than a section.
   const main = nodeAt(document, document.root).children.find((id) => document.nodes[id]?.type === 'mainPart')
-  if (main === undefined || type === 'formField' || partsOfOthers.includes(type) || type === 'card' || type === 'plan')
-    return null
+  if (main === undefined) return null
   if (holdsType(document, main, type)) return { parent: main, after: nodeAt(document, main).children.at(-1) ?? null }
   const section = selected === null ? nodeAt(document, main).children.at(-1) : (parentOf(document, selected) ?? undefined)
   return section !== undefined && holdsType(document, section, type)
