@@ -1,4 +1,4 @@
-import type { ContentDocument, ContentNode, Edit, Props } from '@/core/document'
+import { propsBroughtBy, type ContentDocument, type ContentNode, type Edit, type Props } from '@/core/document'
 import { readOverrides } from './shared/overrides'
 
 /*
@@ -13,23 +13,7 @@ export function codesIn(document: Pick<ContentDocument, 'nodes'>): string[] {
 
 /** The codes of all scripts that edits can bring, whatever they are applied to, today or later. */
 export function codesBroughtBy(edits: readonly Edit[]): string[] {
-  return unique(
-    edits.flatMap((edit): string[] => {
-      switch (edit.kind) {
-        case 'set':
-          return edit.value === undefined ? [] : codesOfProps({ [edit.prop]: edit.value })
-        case 'insert':
-          return codesIn(edit.tree)
-        case 'replace':
-          return codesOfProps(edit.props)
-        case 'remove':
-        case 'move':
-          return []
-        default:
-          return edit satisfies never
-      }
-    }),
-  )
+  return unique(propsBroughtBy(edits).flatMap(codesOfProps))
 }
 
 function codesOf({ type, props }: ContentNode): string[] {

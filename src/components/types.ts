@@ -28,8 +28,8 @@ import { tab, tabs } from './tabs/fields'
 import { testimonial } from './testimonial/fields'
 import { text } from './text/fields'
 import { video } from './video/fields'
-import type { ContentDocument, ContentNode, DocumentKind, Edit, Props, PropValue, Subtree, Vocabulary } from '@/core/document'
-import { applyEdit, documentSchema, nodeAt, walk } from '@/core/document'
+import type { ContentDocument, ContentNode, DocumentKind, Edit, Props, Vocabulary } from '@/core/document'
+import { applyEdit, documentSchema, nodeAt, walk, withProps } from '@/core/document'
 import type { Identity } from '@/core/identity'
 import { own } from '@/core/own'
 import { inColour } from './colours'
@@ -219,42 +219,18 @@ export function checkDocument(document: ContentDocument): { ok: true; document: 
 export function cleanEdits(document: ContentDocument, edits: readonly Edit[]): Edit[] {
   let now = document
   return edits.map((edit) => {
-    const clean = cleanEdit(now, edit)
+    const clean = withProps(now, edit, cleanedProps)
     const outcome = applyEdit(now, clean)
     if (outcome.applied) now = outcome.document
     return clean
   })
 }
 
-function cleanEdit(document: ContentDocument, edit: Edit): Edit {
-  switch (edit.kind) {
-    case 'set': {
-      const type = own(document.nodes, edit.node)?.type
-      const value = edit.value === undefined ? undefined : cleaned(type, edit.prop, edit.value)
-      return value === undefined ? edit : { ...edit, value }
-    }
-    case 'replace':
-      return { ...edit, props: cleanedProps(edit.type, edit.props) }
-    case 'insert': {
-      const nodes = Object.entries(edit.tree.nodes).map(([id, node]) => [
-        id,
-        { ...node, props: cleanedProps(node.type, node.props) },
-      ])
-      return { ...edit, tree: { ...edit.tree, nodes: Object.fromEntries(nodes) as Subtree['nodes'] } }
-    }
-    case 'remove':
-    case 'move':
-      return edit
-    default:
-      return edit satisfies never
-  }
-}
-
-function cleanedProps(type: string, props: Props): Props {
-  return Object.fromEntries(Object.entries(props).map(([prop, value]) => [prop, cleaned(type, prop, value) ?? value]))
-}
-
-function cleaned(type: string | undefined, prop: string, value: PropValue): PropValue | undefined {
-  const parsed = fieldOf(type ?? '', prop)?.schema.safeParse(value)
-  return parsed?.success ? parsed.data : undefined
+function cleanedProps(type: string | undefined, props: Props): Props {
+  return Object.fromEntries(
+    Object.entries(props).map(([prop, value]) => {
+      const parsed = fieldOf(type ?? '', prop)?.schema.safeParse(value)
+      return [prop, parsed?.success ? parsed.data : value]
+    }),
+  )
 }

@@ -1,16 +1,7 @@
 import type { NodeId } from '../ids'
-import {
-  ancestorsOf,
-  parentOf,
-  walk,
-  nodeAt,
-  type ContentDocument,
-  type ContentNode,
-  type Props,
-  type PropValue,
-  type Subtree,
-} from './document'
-import { applyEdit, type Edit } from './edit'
+import { walk, nodeAt, type ContentDocument, type ContentNode, type Props, type PropValue, type Subtree } from './document'
+import { applyEdit } from './edit'
+import { kindOf, type Edit } from './edits'
 
 /**
  * The edits that turn `a` into `b`: `apply(a, compare(a, b)).document` equals `b`. Both must have the same root.
@@ -103,36 +94,8 @@ function longestRun(wanted: readonly NodeId[], present: readonly NodeId[], moved
  * order. The document is the one before both: it tells what a removed part held and where a moved one stood.
  */
 export function collide(document: ContentDocument, ours: readonly Edit[], theirs: readonly Edit[]): boolean {
-  const [left, right] = [ours, theirs].map((edits) => edits.flatMap((edit) => touched(document, edit)))
+  const [left, right] = [ours, theirs].map((edits) => edits.flatMap((edit) => kindOf(edit).touches(document, edit)))
   return (left ?? []).some((one) => (right ?? []).some((other) => meet(one, other)))
-}
-
-/** `node.prop` a property, `node.*` all of a node, `node@` its place, `node/` the order of its children. */
-function touched(document: ContentDocument, edit: Edit): string[] {
-  switch (edit.kind) {
-    case 'set':
-      return [`${edit.node}.${edit.prop}`]
-    case 'replace':
-      return [`${edit.node}.*`]
-    case 'insert':
-      return [`${edit.parent}/`, ...Object.keys(edit.tree.nodes).map((id) => `${id}.*`)]
-    case 'remove':
-      return [...siblings(document, edit.node), ...walk(document, edit.node).flatMap((id) => [`${id}.*`, `${id}@`, `${id}/`])]
-    case 'move':
-      return [
-        ...siblings(document, edit.node),
-        `${edit.node}@`,
-        `${edit.parent}/`,
-        ...ancestorsOf(document, edit.parent).map((id) => `${id}@`),
-      ]
-    default:
-      return edit satisfies never
-  }
-}
-
-function siblings(document: ContentDocument, node: NodeId): string[] {
-  const parent = parentOf(document, node)
-  return parent === null ? [] : [`${parent}/`]
 }
 
 function meet(one: string, other: string): boolean {
@@ -140,14 +103,4 @@ function meet(one: string, other: string): boolean {
   const nodeOf = (key: string) => key.slice(0, key.indexOf('.'))
   const wide = (key: string) => key.endsWith('.*')
   return one.includes('.') && other.includes('.') && (wide(one) || wide(other)) && nodeOf(one) === nodeOf(other)
-}
-
-/** The part of the page in which these edits can be seen: the lowest node that holds everything they touch. */
-export function reachOf(document: ContentDocument, edits: readonly Edit[]): NodeId[] {
-  return edits.flatMap((edit) => {
-    if (edit.kind === 'insert') return [edit.parent]
-    if (document.nodes[edit.node] === undefined) return []
-    if (edit.kind === 'move') return [parentOf(document, edit.node) ?? document.root, edit.parent]
-    return [edit.node]
-  })
 }

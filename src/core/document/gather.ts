@@ -1,4 +1,4 @@
-import type { Edit } from './edit'
+import type { Edit } from './edits'
 
 /**
  * One more edit after others, in as few as do the same: of what is typed into one field, the last stands. Only edits that

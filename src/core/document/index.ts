@@ -19,8 +19,23 @@ export {
   type PropValue,
   type Subtree,
 } from './document'
-export { apply, applyEdit, editSchema, editsSchema, invert, type Applied, type Edit, type Refusal } from './edit'
-export { collide, compare, reachOf, sameValue } from './compare'
+export {
+  apply,
+  applyEdit,
+  changedBy,
+  describe,
+  handsOn,
+  inShort,
+  invert,
+  placeOf,
+  propsBroughtBy,
+  reachOf,
+  withProps,
+  type Applied,
+} from './edit'
+export { editSchema, editsSchema, type Edit } from './edits'
+export type { Refusal } from './edits/kind'
+export { collide, compare, sameValue } from './compare'
 export { gathered } from './gather'
 export { withFreshIds } from './fresh-ids'
-export { describe, inShort, type Vocabulary } from './describe'
+export type { Vocabulary } from './vocabulary'

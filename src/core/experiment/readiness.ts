@@ -1,7 +1,7 @@
 import { ORIGINAL, WHOLE } from '../decide'
-import { apply, nodeAt, walk, type ContentDocument, type Edit, type Refusal } from '../document'
+import { apply, handsOn, nodeAt, placeOf, type ContentDocument, type Edit, type Refusal } from '../document'
 import { libraryOf, type Goal } from '../goals'
-import type { DocumentId, NodeId, TestId, VersionId } from '../ids'
+import type { DocumentId, TestId, VersionId } from '../ids'
 import { changesOf, goalsOf, levelsOf, partsOf, type Design, type Part, type Version } from './design'
 import type { Forecast } from './forecast'
 import { unreachable, type Unreachable } from './reachable'
@@ -237,12 +237,12 @@ export function touches(
     const home = published.get(document)
     const shown = new Set(design.arms.map(({ version }) => levelsOf(design, version)[index]))
     const edited = versions.filter(({ id }) => shown.has(id)).flatMap(({ edits }) => edits)
-    const inside = (edit: Edit): readonly NodeId[] => {
-      if (edit.kind === 'insert') return [edit.parent]
-      if (edit.kind === 'set' || home?.nodes[edit.node] === undefined) return [edit.node]
-      return walk(home, edit.node)
-    }
-    return [part, ...edited.flatMap(inside).map((node) => ({ document, node }))]
+    return [
+      part,
+      ...edited
+        .flatMap((edit) => (home === undefined ? [placeOf(edit)] : handsOn(home, edit)))
+        .map((node) => ({ document, node })),
+    ]
   })
 }
 

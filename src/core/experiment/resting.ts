@@ -1,4 +1,4 @@
-import { apply, compare, walk, type ContentDocument, type Edit } from '../document'
+import { apply, changedBy, compare, placeOf, walk, type ContentDocument, type Edit } from '../document'
 import { carriersOf, needOf, type Goal } from '../goals'
 import type { NodeId } from '../ids'
 import { partsOf, type Round } from './design'
@@ -45,7 +45,7 @@ export function comparedIn({ design, versions }: Rested, document: ContentDocume
   if (mine.length > 0)
     for (const edit of edits) {
       if (edit.kind === 'set') found.add(edit.node)
-      else take(edit.kind === 'insert' ? edit.parent : edit.node)
+      else take(placeOf(edit))
     }
   return new Set([...found].filter((node) => document.nodes[node] !== undefined))
 }
@@ -84,20 +84,6 @@ function isCounted(goals: readonly Goal[], document: ContentDocument): boolean {
 /** A document as it would be published, with what these tests compare and count on as it was before. */
 export function leavingAsItIs(tests: readonly Rested[], before: ContentDocument, after: ContentDocument): ContentDocument {
   const kept = new Set(tests.flatMap((test) => [...comparedIn(test, before), ...countedIn(test.goals, before)]))
-  const leaves = (edit: Edit): boolean => {
-    switch (edit.kind) {
-      case 'set':
-      case 'replace':
-        return !kept.has(edit.node)
-      case 'insert':
-        return !kept.has(edit.parent)
-      case 'move':
-        return !kept.has(edit.node) && !kept.has(edit.parent)
-      case 'remove':
-        return before.nodes[edit.node] === undefined || !walk(before, edit.node).some((node) => kept.has(node))
-      default:
-        return edit satisfies never
-    }
-  }
+  const leaves = (edit: Edit) => !changedBy(before, edit).some((node) => kept.has(node))
   return apply(before, compare(before, after).filter(leaves)).document
 }
