@@ -24,16 +24,20 @@ export {
 } from './design'
 export { commands, isOpenToChange, next, statuses, transitions, type Command, type Status } from './lifecycle'
 export {
-  checks,
+  allChecks,
+  findingWords,
+  MOST_DAYS,
+  passedWords,
   readiness,
-  routeCircle,
-  routeOf,
-  touches,
   type Check,
   type Finding,
   type Readiness,
   type ReadinessFacts,
+  type Settling,
 } from './readiness'
+export { routeCircle, routeOf } from './routes'
+export { touches } from './touches'
+export type { Names } from './names'
 export { forecast, type Forecast, type Traffic } from './forecast'
 export {
   leader,
@@ -47,18 +51,7 @@ export {
   type VariantResult,
   type Wait,
 } from './reading'
-export {
-  between,
-  checkWords,
-  findingWords,
-  guardSentence,
-  MOST_DAYS,
-  readingWords,
-  sentence,
-  variantSentence,
-  type Names,
-  type Settling,
-} from './words'
+export { between, guardSentence, readingWords, sentence, variantSentence } from './words'
 export { bySegment, type SegmentCounts, type TraitResult } from './segments'
 export { freeName } from './free-name'
 export { comparedIn, effectsOn, effectWords, leavingAsItIs, outcomes, waysOut, type Effect, type Outcome } from './resting'

@@ -2,7 +2,7 @@ import { apply, changedBy, compare, placeOf, walk, type ContentDocument, type Ed
 import { carriersOf, needOf, type Goal } from '../goals'
 import type { NodeId } from '../ids'
 import { partsOf, type Round } from './design'
-import { routeOf } from './readiness'
+import { routeOf } from './routes'
 
 /** What publishing a document does to a test that rests on it. */
 export const effects = ['partGone', 'variantUnfit', 'goalGone', 'originalChanged'] as const

@@ -1,5 +1,5 @@
 import type { Output } from '@/contract/contract'
-import { checkWords, findingWords, levelsInUse, partsOf, type Version } from '@/core/experiment'
+import { findingWords, levelsInUse, partsOf, passedWords, type Version } from '@/core/experiment'
 import { countsAlike, type Goal } from '@/core/goals'
 import { describe, type ContentDocument } from '@/core/document'
 import type { NodeId, TestId } from '@/core/ids'
@@ -102,7 +102,7 @@ export async function openTest(db: Database, id: TestId): Promise<Output<'test.o
     traffic: facts.traffic,
     blocks: facts.readiness.blocks.map(said),
     advises: facts.readiness.advises.map(said),
-    passed: facts.readiness.passed.map((check) => checkWords[check]),
+    passed: facts.readiness.passed.map(passedWords),
     rounds: rounds.map(({ snapshot, started_at, ended_at }) => ({
       id: snapshot.id,
       number: snapshot.number,

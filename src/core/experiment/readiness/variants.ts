@@ -1,0 +1,41 @@
+import { apply, type Edit, type Refusal } from '../../document'
+import type { VersionId } from '../../ids'
+import { leaveOut, none, openPage, variantsOf, type ReadinessCheck, type ReadinessFacts } from './check'
+
+type Found =
+  | { readonly code: 'noVariant' }
+  | { readonly code: 'variantSame'; readonly version: VersionId }
+  | { readonly code: 'editUnfit'; readonly version: VersionId; readonly edit: Edit; readonly refusal: Refusal }
+
+export const variants: ReadinessCheck<Found> = {
+  passed: 'Every variant differs from the original',
+  blocks: variantsDiffer,
+  advises: none,
+  words: {
+    noVariant: () => ({
+      words: 'There is nothing to compare with the original yet. Make a variant on the page.',
+      settle: openPage,
+    }),
+    variantSame: (finding, names) => ({
+      words: `‘${names.version(finding.version)}’ does not differ from the original. Change something in it, or leave it out.`,
+      settle: leaveOut(finding.version),
+    }),
+    editUnfit: (finding, names) => ({
+      words: `‘${names.version(finding.version)}’ changes a component that is no longer on the published page. Open the page and take that edit back.`,
+      settle: openPage,
+    }),
+  },
+}
+
+function variantsDiffer(facts: ReadinessFacts): Found[] {
+  const variants = variantsOf(facts)
+  if (variants.length === 0) return [{ code: 'noVariant' }]
+  return variants.flatMap(({ version: { id: version, edits }, document: home }): Found[] => {
+    if (edits.length === 0) return [{ code: 'variantSame', version }]
+    const original = facts.published.get(home)
+    if (original === undefined) return []
+    const { document, refused } = apply(original, edits)
+    if (refused.length > 0) return refused.map((fault) => ({ code: 'editUnfit', version, ...fault }))
+    return JSON.stringify(document) === JSON.stringify(original) ? [{ code: 'variantSame', version }] : []
+  })
+}
