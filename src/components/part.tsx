@@ -16,12 +16,12 @@ export interface Rendering {
   readonly styled?: (type: string) => string | undefined
   /** The documents that are being drawn around this place: none of them is drawn inside itself. */
   readonly within?: readonly DocumentId[]
-  /** Stands in for a part where the compiler cuts the page; `draw` draws what would have stood here. */
-  readonly standIn?: (document: ContentDocument, node: NodeId, draw: Draw) => ReactNode | undefined
+  /** Drawn instead of a part where the compiler cuts the page; `draw` draws what would have stood here. */
+  readonly instead?: (document: ContentDocument, node: NodeId, draw: Redraw) => ReactNode | undefined
 }
 
 /** Draws a place again in other surroundings, with its document as it is there. */
-export type Draw = (document: ContentDocument, rendering: Rendering) => ReactNode
+export type Redraw = (document: ContentDocument, rendering: Rendering) => ReactNode
 
 export interface PartProps {
   readonly document: ContentDocument
@@ -53,8 +53,8 @@ export function Part({ document, node: id, rendering }: PartProps): ReactNode {
         <Place document={other} node={other.root} rendering={inside(rendering, document.id)} />
       ),
     listed: (page, card) => {
-      const draw: Draw = (now, { exposure }) => card(now, markOf(now.root, 'listed', { exposure }))
-      return <Fragment key={page.id}>{rendering.standIn?.(page, page.root, draw) ?? draw(page, rendering)}</Fragment>
+      const draw: Redraw = (now, { exposure }) => card(now, markOf(now.root, 'listed', { exposure }))
+      return <Fragment key={page.id}>{rendering.instead?.(page, page.root, draw) ?? draw(page, rendering)}</Fragment>
     },
   })
 }
@@ -71,14 +71,14 @@ function inside(rendering: Rendering, document: DocumentId): Rendering {
 
 /** A part in its place. Drawn again only where it or something in it changed: typing in one part leaves the others alone. */
 const Place = memo(function Place({ document, node, rendering }: PartProps): ReactNode {
-  const draw: Draw = (now, around) => (
+  const draw: Redraw = (now, around) => (
     <Part
       document={now}
       node={node}
       rendering={rendering.within === undefined ? around : { ...around, within: rendering.within }}
     />
   )
-  return rendering.standIn?.(document, node, draw) ?? <Part document={document} node={node} rendering={rendering} />
+  return rendering.instead?.(document, node, draw) ?? <Part document={document} node={node} rendering={rendering} />
 }, looksTheSame)
 
 function looksTheSame(before: PartProps, after: PartProps): boolean {

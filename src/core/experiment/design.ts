@@ -32,7 +32,7 @@ export type DesignArm = Readonly<z.infer<typeof armSchema>>
 
 /** Where versions stand: a component of a page, or the root of a menu, a call to action, a style, a whole page. */
 export const partSchema = z.object({ document: documentIdSchema, node: nodeIdSchema })
-export type Part = Readonly<z.infer<typeof partSchema>>
+export type TestedPart = Readonly<z.infer<typeof partSchema>>
 
 const sentence = z.string().max(2000)
 
@@ -103,7 +103,7 @@ export function goalsOf({ primary, watched, guards }: Pick<Design, 'primary' | '
   return [...new Set([...(primary === null ? [] : [primary]), ...watched, ...guards.map(({ goal }) => goal)])]
 }
 
-export function partsOf({ document, node, further }: Parts): Part[] {
+export function partsOf({ document, node, further }: Parts): TestedPart[] {
   return [{ document, node }, ...further]
 }
 

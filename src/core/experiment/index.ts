@@ -18,7 +18,7 @@ export {
   whatChanged,
   type Design,
   type DesignArm,
-  type Part,
+  type TestedPart,
   type Round,
   type Version,
 } from './design'

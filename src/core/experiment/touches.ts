@@ -1,13 +1,13 @@
 import { handsOn, placeOf, type ContentDocument } from '../document'
 import type { DocumentId } from '../ids'
-import { levelsOf, partsOf, type Design, type Part, type Version } from './design'
+import { levelsOf, partsOf, type Design, type TestedPart, type Version } from './design'
 
 /** The components that a test lays hands on: with what is taken away, moved or made another, goes all that is in it. */
 export function touches(
   design: Design,
   versions: readonly Version[],
   published: ReadonlyMap<DocumentId, ContentDocument>,
-): Part[] {
+): TestedPart[] {
   return partsOf(design).flatMap((part, index) => {
     const { document } = part
     const home = published.get(document)

@@ -22,4 +22,4 @@ export {
   outsideReportSchema,
   reportOfCloudEvent,
   type OutsideReport,
-} from './report'
+} from './from-elsewhere'

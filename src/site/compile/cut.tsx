@@ -4,7 +4,7 @@ import { ORIGINAL } from '@/core/decide'
 import { apply, walk, type ContentDocument, type Edit } from '@/core/document'
 import type { NodeId } from '@/core/ids'
 import type { SiteView } from '@/components/look'
-import type { Draw } from '@/components/part'
+import type { Redraw } from '@/components/part'
 import { withDocuments } from '@/components/site-view'
 import { joined, UNCOUNTED, type Chunk, type Slot } from './chunk'
 import { anchorOf, isSpot, isWhole, type Varying } from './varying'
@@ -30,7 +30,7 @@ interface State {
 interface Met {
   readonly document: ContentDocument
   readonly node: NodeId
-  readonly draw: Draw
+  readonly draw: Redraw
   readonly varying: Varying
 }
 
@@ -38,7 +38,7 @@ interface Met {
  * Draws something and cuts it at each place where something varies. What stands there is drawn once for each version, in
  * the same way, so slots nest, and two that share a place become one inside the other.
  */
-export function cut(cutting: Cutting, draw: Draw, document: ContentDocument, state: State): Chunk[] {
+export function cut(cutting: Cutting, draw: Redraw, document: ContentDocument, state: State): Chunk[] {
   const met: Met[] = []
   const anchors = new Map(state.varying.map((varying) => [varying, anchorOf(cutting.page, varying)]))
   const html = renderToStaticMarkup(
@@ -46,7 +46,7 @@ export function cut(cutting: Cutting, draw: Draw, document: ContentDocument, sta
       site: state.view,
       exposure: (node) => state.seen.get(node),
       styled: cutting.styled,
-      standIn: (at, node, again) => {
+      instead: (at, node, again) => {
         const varying = state.varying.find((one) => isSpot(one, cutting.page, anchors.get(one) ?? null, at, node))
         if (varying === undefined) return undefined
         met.push({ document: at, node, draw: again, varying })

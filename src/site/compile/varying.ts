@@ -1,7 +1,7 @@
 import type { Draw, Ladder } from '@/core/decide'
 import { ORIGINAL } from '@/core/decide'
 import { apply, commonAncestor, reachOf, type ContentDocument, type Edit } from '@/core/document'
-import { levelsOf, partsOf, routeOf, type Part } from '@/core/experiment'
+import { levelsOf, partsOf, routeOf, type TestedPart } from '@/core/experiment'
 import type { DocumentId, NodeId, VersionId } from '@/core/ids'
 import type { Release } from '@/core/release'
 import { referencesOf } from '@/components/references'
@@ -11,7 +11,7 @@ import type { SiteView } from '@/components/look'
 /** One part that varies, in one shape whether by chance or by rule, and for a test of combinations once for each part. */
 export interface Varying {
   readonly key: string
-  readonly part: Part
+  readonly part: TestedPart
   /** The original left out. For a combination, the edits are those of its level of this part. */
   readonly versions: readonly { readonly id: VersionId; readonly edits: readonly Edit[] }[]
   /** “round/” for a test, whose versions report that they were seen; `null` for a personalization. */

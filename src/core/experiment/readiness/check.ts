@@ -2,7 +2,7 @@ import type { ContentDocument } from '../../document'
 import type { Goal } from '../../goals'
 import type { DocumentId, TestId, VersionId } from '../../ids'
 import { ORIGINAL } from '../../decide'
-import { levelsOf, partsOf, type Design, type Part, type Version } from '../design'
+import { levelsOf, partsOf, type Design, type TestedPart, type Version } from '../design'
 import type { Forecast } from '../forecast'
 import type { Names } from '../names'
 import type { Shown } from '../shown'
@@ -19,7 +19,7 @@ export interface ReadinessFacts {
   readonly others: readonly {
     readonly test: TestId
     readonly name: string
-    readonly touches: readonly Part[]
+    readonly touches: readonly TestedPart[]
   }[]
   /** What visitors get, read from the compiled pages: the test's own and those that its goals count on. */
   readonly shown: Shown

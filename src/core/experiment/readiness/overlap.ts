@@ -1,5 +1,5 @@
 import type { TestId } from '../../ids'
-import type { Part } from '../design'
+import type { TestedPart } from '../design'
 import { touches } from '../touches'
 import { none, type ReadinessCheck, type ReadinessFacts } from './check'
 
@@ -23,7 +23,7 @@ export const overlap: ReadinessCheck<Found> = {
 
 /** Two that change the same thing, or of which one takes away in some version what the other varies. */
 function noOtherTest(facts: ReadinessFacts): Found[] {
-  const key = ({ document, node }: Part) => `${document} ${node}`
+  const key = ({ document, node }: TestedPart) => `${document} ${node}`
   const touched = new Set(touches(facts.design, facts.versions, facts.published).map(key))
   const hidden = new Set(facts.shown.hides)
   return facts.others
