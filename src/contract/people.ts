@@ -1,6 +1,6 @@
 import * as z from 'zod'
 import { accountIdSchema } from '@/core/ids'
-import { accountView, roles, when } from './views'
+import { accountView, edits, listOf, nothing, paging, roles, rulesSite, seesAll, when } from './action'
 
 export const emailSchema = z
   .string()
@@ -37,13 +37,30 @@ export const trailLine = z.object({
   thingName: z.string(),
   detail: z.string(),
 })
-const day = z.iso.date('a day looks like 2026-03-01').nullable().default(null)
+const dayOrNone = z.iso.date('a day looks like 2026-03-01').nullable().default(null)
 export const trailFilter = z.object({
   person: accountIdSchema.nullable().default(null),
   search: z.string().max(120).default(''),
-  from: day,
-  to: day,
+  from: dayOrNone,
+  to: dayOrNone,
 })
 export type TrailFilter = z.infer<typeof trailFilter>
 
 export const keptMail = z.object({ seq: z.number(), to: z.string(), subject: z.string(), body: z.string(), at: when })
+
+export const peopleActions = {
+  'person.list': seesAll(nothing, z.object({ people: z.array(personLine) })),
+  'person.invite': rulesSite(invitation, madeLink),
+  'person.setRole': rulesSite(personRef.extend({ role: z.enum(roles) }), nothing),
+  'person.disable': rulesSite(personRef.extend({ disabled: z.boolean() }), nothing),
+  /** A link to a new password; whoever is invited and has lost theirs gets another invitation. */
+  'person.reset': rulesSite(personRef, madeLink),
+  'person.signOut': rulesSite(personRef, nothing),
+  /** One's own name and e-mail; for another e-mail the password has to be given. */
+  'self.save': edits(z.object({ name: personNameSchema, email: emailSchema, password: z.string().max(200).optional() }), nothing),
+  /** What the stand-in for a mail service was given to send. */
+  'mail.list': seesAll(nothing, z.object({ on: z.boolean(), mails: z.array(keptMail) })),
+  /** Who did what to what. */
+  'trail.list': seesAll(trailFilter.extend({ page: paging.page }), listOf(trailLine)),
+  'trail.table': seesAll(trailFilter, z.object({ csv: z.string() })),
+}

@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import { when } from './views'
+import { rulesSite, seesAll, when } from './action'
 
 /** A visitor as their browser names them, or by an order that they made. */
 export const visitorRef = z.object({
@@ -28,3 +28,9 @@ export const visitorView = z.object({
   entries: z.array(z.object({ at: when, fields: z.record(z.string(), z.string()) })),
 })
 export type VisitorView = z.infer<typeof visitorView>
+
+export const visitorActions = {
+  /** All that is kept of a visitor; and away with it. */
+  'visitor.show': seesAll(visitorQuestion, visitorView.nullable()),
+  'visitor.erase': rulesSite(visitorRef, z.object({ events: z.number(), entries: z.number() })),
+}

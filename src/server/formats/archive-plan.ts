@@ -1,5 +1,5 @@
 import { isSameData } from '@/core/same-data'
-import type { ArchiveFate, ArchiveReport } from '@/contract/views'
+import type { ArchiveFate, ArchiveReport } from '@/contract/contract'
 import type { ContentDocument } from '@/core/document'
 import { partsOf, type Design, type Status } from '@/core/experiment'
 import type { Goal } from '@/core/goals'

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import { siteSettings } from '@/contract/views'
+import { siteSettings } from '@/contract/contract'
 import { calendarOf, type Calendar } from '@/core/time'
 import { jsonColumn } from '../database/json-column'
 

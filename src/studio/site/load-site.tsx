@@ -3,7 +3,7 @@
 import { Button } from '../controls/button'
 import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { archiveReport, type ArchiveFate, type ArchiveReport } from '@/contract/views'
+import { archiveReport, type ArchiveFate, type ArchiveReport } from '@/contract/contract'
 import { FileChoice } from '../controls/file-choice'
 import { SheetOver } from '../controls/sheet-over'
 import { count, plural } from '../frame/wording'

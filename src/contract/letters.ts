@@ -1,7 +1,7 @@
 import * as z from 'zod'
 import { editsSchema } from '@/core/document'
 import { documentIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
-import { when } from './views'
+import { asks, goesLive, listOf, lock, nothing, paging, when } from './action'
 
 /** A share between 0 and 1. */
 const part = z.number().min(0).max(1)
@@ -80,3 +80,19 @@ export const letterView = z.object({
   currency: z.string(),
 })
 export type LetterView = z.infer<typeof letterView>
+
+export const letterActions = {
+  'letter.list': asks(
+    z.object({ ...paging, campaign: z.string().max(120).default('') }),
+    listOf(letterLine).extend({ currency: z.string() }),
+  ),
+  'letter.open': asks(z.object({ document: documentIdSchema }), letterView),
+  /** Begins to send the draft as it is now, by the stand-in for a mailing service. */
+  'letter.send': goesLive(z.object({ document: documentIdSchema, lock, plan: sendingPlan }), z.object({ number: z.number() })),
+  'letter.stop': goesLive(z.object({ number: z.number().int() }), nothing),
+  /** A letter as one of its readers got it. */
+  'letter.look': asks(
+    z.object({ number: z.number().int(), look: z.number().int() }),
+    z.object({ html: z.string(), words: z.string() }),
+  ),
+}

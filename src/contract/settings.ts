@@ -1,0 +1,33 @@
+import * as z from 'zod'
+import { identitySchema } from '@/core/identity'
+import { isTimeZone } from '@/core/time/zone'
+import { asks, nothing, rulesSite } from './action'
+
+export const mailServices = ['none', 'standIn'] as const
+
+/** What an administrator decides for the whole site. */
+export const siteSettings = z.object({
+  identity: identitySchema,
+  /** Whether scripts that variants bring may run for visitors. */
+  scripts: z.boolean(),
+  /** What worth in money is in. */
+  currency: z.string().regex(/^[A-Z]{3}$/, 'a currency has three capital letters, such as EUR (ISO 4217)'),
+  /** Whose days and clock everything is counted and shown by: a name of the IANA database. */
+  timeZone: z.string().max(60).refine(isTimeZone, 'a time zone such as Europe/Berlin'),
+  /** Whoever leaves the first page of a visit within these seconds, having done nothing, has bounced. */
+  bounceSeconds: z.number().int().min(1).max(600),
+  /** Whether this site is there to be shown: what made-up readers of its newsletters do then counts, and says so. */
+  demonstration: z.boolean(),
+  /** For how many days the audit trail is kept. */
+  auditDays: z.number().int().min(30, 'keep at least 30 days').max(3650, 'keep at most 10 years'),
+  /** For how many days what visitors do is kept one by one, and what is remembered of each of them. Numbers stay. */
+  eventDays: z.number().int().min(120, 'keep at least 120 days').max(3650, 'keep at most 10 years'),
+  visitorDays: z.number().int().min(120, 'keep at least 120 days').max(3650, 'keep at most 10 years'),
+  /** How links to passwords are sent: by hand, or by the stand-in for a mail service. */
+  mail: z.enum(mailServices),
+})
+
+export const settingActions = {
+  'setting.read': asks(nothing, siteSettings),
+  'setting.save': rulesSite(siteSettings.partial(), z.object({ release: z.number() })),
+}

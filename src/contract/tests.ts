@@ -1,0 +1,161 @@
+import * as z from 'zod'
+import { documentKinds } from '@/core/document'
+import { armSchema, designSchema, partSchema, readings, statuses, versionSchema } from '@/core/experiment'
+import { goalSchema } from '@/core/goals'
+import { documentIdSchema, roundIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
+import { asks, edits, goesLive, listOf, lock, miniatureView, nothing, paging, when } from './action'
+
+export const armView = z.object({
+  version: versionIdSchema,
+  exposed: z.number(),
+  converters: z.number(),
+  rate: z.number().nullable(),
+})
+
+export const testLine = z.object({
+  id: testIdSchema,
+  name: z.string(),
+  status: z.enum(statuses),
+  page: z.string(),
+  problem: z.string(),
+  campaign: z.string(),
+  goal: z.string().nullable(),
+  readiness: z.object({ blocks: z.number(), advises: z.number() }).nullable(),
+  /** The reading in a sentence, live; `null` before the first round. */
+  sentence: z.string().nullable(),
+  reading: z.enum(readings).nullable(),
+  evidence: z.array(z.object({ day: z.string(), lower: z.number(), upper: z.number() })),
+  exposed: z.number(),
+  daysMore: z.number().nullable(),
+  /** Why it can draw nobody any more, although it runs; `null` where it can. */
+  drawsNobody: z.string().nullable(),
+  startedAt: when.nullable(),
+  settledAt: when.nullable(),
+})
+export type TestLine = z.infer<typeof testLine>
+
+/** A finding of readiness with its words and, where one exists, the step that settles it. */
+export const findingView = z.object({
+  code: z.string(),
+  words: z.string(),
+  settle: z.object({ label: z.string(), step: z.string(), subject: z.string().nullable() }).nullable(),
+})
+export type FindingView = z.infer<typeof findingView>
+
+export const rehearsalPlan = z.object({
+  visitors: z.number().int().min(100, 'at least 100 visitors').max(200_000, 'at most 200,000 visitors'),
+  days: z.number().int().min(1).max(90),
+  seed: z.number().int().min(0).max(2_000_000_000),
+  rates: z.array(z.object({ version: versionIdSchema, rate: z.number().min(0).max(1) })).min(2),
+})
+export type RehearsalPlan = z.infer<typeof rehearsalPlan>
+
+export const rehearsalView = z.object({
+  id: z.number(),
+  test: testIdSchema,
+  testName: z.string(),
+  plan: rehearsalPlan,
+  status: z.enum(['waiting', 'running', 'done', 'cancelled', 'failed']),
+  sent: z.number(),
+  message: z.string(),
+  by: z.string(),
+  at: when,
+  versions: z.array(z.object({ id: versionIdSchema, name: z.string() })),
+})
+export type RehearsalView = z.infer<typeof rehearsalView>
+
+export const decisionView = z.object({
+  kind: z.enum(['keep', 'take']),
+  version: versionIdSchema,
+  versionName: z.string(),
+  reason: z.string(),
+  lesson: z.string(),
+  sentence: z.string(),
+  reading: z.enum(readings),
+  by: z.string(),
+  at: when,
+  undone: z.boolean(),
+})
+export type DecisionView = z.infer<typeof decisionView>
+
+/** A version of a tested part: with what it changes in words, edit by edit, and drawn. */
+const drawnVersion = versionSchema.extend({ words: z.array(z.string()), miniature: miniatureView })
+export type DrawnVersion = z.infer<typeof drawnVersion>
+
+export const testView = z.object({
+  id: testIdSchema,
+  status: z.enum(statuses),
+  lock,
+  design: designSchema,
+  versions: z.array(drawnVersion),
+  page: z.object({ title: z.string(), path: z.string() }),
+  /** The tested parts, in their order, each with the document it is in and on how many published pages that is shown. */
+  parts: z.array(
+    z.object({
+      words: z.string(),
+      title: z.string(),
+      kind: z.enum(documentKinds),
+      places: z.number(),
+      miniature: miniatureView,
+    }),
+  ),
+  /** Versions of the parts that are not in the test yet. */
+  free: z.array(drawnVersion.extend({ part: z.number() })),
+  goals: z.array(goalSchema),
+  currency: z.string(),
+  pages: z.array(z.object({ id: documentIdSchema, title: z.string(), path: z.string(), published: z.boolean() })),
+  traffic: z.object({ visitorsPerDay: z.number(), baseRate: z.number().nullable() }),
+  blocks: z.array(findingView),
+  advises: z.array(findingView),
+  passed: z.array(z.string()),
+  /** Goals that it counts as they were when its round began, and that have been changed since. */
+  asBefore: z.array(z.string()),
+  /** Why it can draw nobody any more, although it runs; `null` where it can. */
+  drawsNobody: z.string().nullable(),
+  rounds: z.array(
+    z.object({ id: roundIdSchema, number: z.number(), startedAt: when, endedAt: when.nullable(), because: z.string() }),
+  ),
+  rehearsals: z.array(rehearsalView),
+  decision: decisionView.nullable(),
+})
+export type TestView = z.infer<typeof testView>
+
+export const testActions = {
+  'test.list': asks(
+    z.object({ ...paging, status: z.enum(statuses).nullable().default(null), campaign: z.string().max(120).default('') }),
+    // How many draw visitors, whatever the list is narrowed to.
+    listOf(testLine).extend({ running: z.number() }),
+  ),
+  'test.open': asks(z.object({ test: testIdSchema }), testView),
+  'test.create': edits(z.object({ parts: z.array(partSchema).min(1).max(4) }), z.object({ test: testIdSchema })),
+  /** Turns one variant off, or adds one, while the test runs: in one step, in a new round. */
+  'test.change': goesLive(
+    z.object({ test: testIdSchema, arms: z.array(armSchema).min(2) }),
+    z.object({ release: z.number(), round: z.number() }),
+  ),
+  'test.save': edits(z.object({ test: testIdSchema, lock, design: designSchema }), z.object({ lock })),
+  'test.remove': edits(z.object({ test: testIdSchema }), nothing),
+  'test.start': goesLive(z.object({ test: testIdSchema, lock }), z.object({ release: z.number() })),
+  'test.pause': goesLive(z.object({ test: testIdSchema }), z.object({ release: z.number() })),
+  'test.goOn': goesLive(z.object({ test: testIdSchema, lock }), z.object({ release: z.number(), newRound: z.boolean() })),
+  /** Closes the round that runs and opens the next, which counts by the goals as they are now. */
+  'test.nextRound': goesLive(z.object({ test: testIdSchema }), z.object({ release: z.number() })),
+  'test.end': goesLive(z.object({ test: testIdSchema }), z.object({ release: z.number() })),
+  'test.preview': asks(
+    z.object({ test: testIdSchema, version: versionIdSchema }),
+    z.object({ words: z.array(z.string()), unfit: z.array(z.string()) }),
+  ),
+  'test.decide': goesLive(
+    z.object({
+      test: testIdSchema,
+      version: versionIdSchema,
+      reason: z.string().max(2000),
+      lesson: z.string().max(4000).default(''),
+    }),
+    z.object({ release: z.number(), unfit: z.array(z.string()) }),
+  ),
+  'test.undo': goesLive(z.object({ test: testIdSchema }), z.object({ release: z.number(), unfit: z.array(z.string()) })),
+  'rehearsal.start': edits(z.object({ test: testIdSchema, plan: rehearsalPlan }), z.object({ id: z.number() })),
+  'rehearsal.list': asks(z.object({ test: testIdSchema.nullable() }), z.object({ rehearsals: z.array(rehearsalView) })),
+  'rehearsal.cancel': edits(z.object({ id: z.number().int() }), nothing),
+}
