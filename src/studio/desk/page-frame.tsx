@@ -1,6 +1,16 @@
 'use client'
 
-import { memo, useEffect, useLayoutEffect, useMemo, useRef, useState, type CSSProperties, type ReactNode } from 'react'
+import {
+  memo,
+  useEffect,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+  type CSSProperties,
+  type ReactNode,
+  type RefObject,
+} from 'react'
 import { createPortal } from 'react-dom'
 import { renderToStaticMarkup } from 'react-dom/server'
 import { useStyleRules } from '#style-rules'
@@ -86,6 +96,47 @@ export function PageFrame(props: FrameProps) {
     handlers.current = props
   })
 
+  useHands(body, handlers, setFrozen)
+
+  useEffect(() => {
+    mark(body, 'data-chosen', selected == null ? [] : [selected])
+    mark(body, 'data-differs', differs ?? [])
+  }, [body, selected, differs, shown])
+
+  useBroughtIntoView(body, selected ?? null)
+
+  useEffect(() => {
+    if (body !== null && scrollTop !== undefined) body.ownerDocument.documentElement.scrollTo({ top: scrollTop })
+  }, [body, scrollTop])
+
+  useWritingWhereAsked(body, writeIn ?? null, handlers, setFrozen)
+
+  // What the server drew goes in the same moment in which the live page comes.
+  const live = body !== null && rules !== null
+  useLayoutEffect(() => {
+    if (live) body.querySelector('[data-first]')?.remove()
+  }, [body, live])
+
+  return (
+    <ScaledFrame width={width} label={label} onBody={setBody} first={drawnFirst(shown, rendering, rules)}>
+      {!live
+        ? null
+        : createPortal(
+            <>
+              <style>{rules}</style>
+              <Part document={shown} node={shown.root} rendering={rendering} />
+            </>,
+            body,
+          )}
+    </ScaledFrame>
+  )
+}
+
+type Handlers = RefObject<FrameProps>
+type Freeze = (document: ContentDocument | null) => void
+
+/** Pointing, writing, dragging and keys within the page. */
+function useHands(body: HTMLElement | null, handlers: Handlers, freeze: Freeze): void {
   useEffect(() => {
     if (body === null) return
     body.classList.toggle('pointable', handlers.current.select !== undefined)
@@ -113,7 +164,7 @@ export function PageFrame(props: FrameProps) {
       const node = nodeAt(event.target)
       if (field && node !== null && handlers.current.write)
         beginWriting(field, node, handlers.current.document, {
-          freeze: setFrozen,
+          freeze,
           write: handlers.current.write,
           rich: (writing) => handlers.current.rich?.(writing),
         })
@@ -141,15 +192,12 @@ export function PageFrame(props: FrameProps) {
       view.removeEventListener('keydown', key)
       view.removeEventListener('scroll', scrolled)
     }
-  }, [body])
+  }, [body, handlers, freeze])
+}
 
+function useBroughtIntoView(body: HTMLElement | null, selected: NodeId | null): void {
   useEffect(() => {
-    mark(body, 'data-chosen', selected == null ? [] : [selected])
-    mark(body, 'data-differs', differs ?? [])
-  }, [body, selected, differs, shown])
-
-  useEffect(() => {
-    if (body === null || selected == null) return
+    if (body === null || selected === null) return
     const bringIntoView = () => {
       const view = body.ownerDocument.documentElement
       const box = body.querySelector(`[data-n="${selected}"]`)?.getBoundingClientRect()
@@ -164,13 +212,17 @@ export function PageFrame(props: FrameProps) {
     const again = window.setTimeout(bringIntoView, 300)
     return () => window.clearTimeout(again)
   }, [body, selected])
+}
 
+/** Words are written as soon as they are there, where that was asked for. */
+function useWritingWhereAsked(
+  body: HTMLElement | null,
+  writeIn: NonNullable<FrameProps['writeIn']> | null,
+  handlers: Handlers,
+  freeze: Freeze,
+): void {
   useEffect(() => {
-    if (body !== null && scrollTop !== undefined) body.ownerDocument.documentElement.scrollTo({ top: scrollTop })
-  }, [body, scrollTop])
-
-  useEffect(() => {
-    if (body === null || writeIn == null || !handlers.current.write) return
+    if (body === null || writeIn === null || !handlers.current.write) return
     const part = body.querySelector<HTMLElement>(`[data-n="${writeIn.node}"]`)
     const field = part?.matches('[data-f]') ? part : part?.querySelector<HTMLElement>('[data-f]')
     handlers.current.tookUp?.()
@@ -178,32 +230,12 @@ export function PageFrame(props: FrameProps) {
     const owner = field?.closest<HTMLElement>('[data-n]')?.dataset.n as NodeId | undefined
     if (field && owner !== undefined) {
       beginWriting(field, owner, handlers.current.document, {
-        freeze: setFrozen,
+        freeze,
         write: handlers.current.write,
         rich: (writing) => handlers.current.rich?.(writing),
       })
     }
-  }, [body, writeIn])
-
-  // What the server drew goes in the same moment in which the live page comes.
-  const live = body !== null && rules !== null
-  useLayoutEffect(() => {
-    if (live) body.querySelector('[data-first]')?.remove()
-  }, [body, live])
-
-  return (
-    <ScaledFrame width={width} label={label} onBody={setBody} first={drawnFirst(shown, rendering, rules)}>
-      {!live
-        ? null
-        : createPortal(
-            <>
-              <style>{rules}</style>
-              <Part document={shown} node={shown.root} rendering={rendering} />
-            </>,
-            body,
-          )}
-    </ScaledFrame>
-  )
+  }, [body, writeIn, handlers, freeze])
 }
 
 /** A part alone with some edits, small; it looks the same as on the site because it is the same code. */

@@ -39,7 +39,6 @@ const states = {
 } as const
 
 function GoalSheet({ account, view }: { account: AccountView; view: GoalView }) {
-  const message = useMessages()
   const draft = useDraft<Goal>(
     { value: view.goal, lock: view.lock },
     {
@@ -53,49 +52,15 @@ function GoalSheet({ account, view }: { account: AccountView; view: GoalView }) 
       reads: 'goal.open',
     },
   )
-  const { value: goal, change, state, fault } = draft
-  const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }
-  const publish = useTell('goal.publish', () => void message.success('Published: it counts from now on.'))
-  const archive = useTell('goal.archive', () => void message.success(view.state === 'archived' ? 'It is back.' : 'Archived.'))
-  const may = mayAs(account.role, 'publisher')
+  const { value: goal, change, fault } = draft
   const isArchived = view.state === 'archived'
-  const titles = new Map<string, string>(view.pages.map(({ id, title }) => [id, title]))
-  const library = libraryOf(view.library)
-  const reportable = kindOf(goal.wiring).reported
   return (
     <Screen
       account={account}
       title={goal.name}
       sheet={
         <article className="test-sheet">
-          <header className="sheet-head">
-            <div className="grow">
-              <TitleInput label="Name of the goal" value={goal.name} change={(name) => change({ name })} />
-              <p className="quiet">
-                {states[view.state]} · {wiringWords(goal.wiring, library, (id) => titles.get(id) ?? 'a page')} ·{' '}
-                {savingWords[state]}
-              </p>
-            </div>
-            {(view.state === 'draft' || isArchived) && view.tests.length === 0 ? <ToTheBin view={view} /> : null}
-            {view.state === 'draft' ? null : (
-              <Button
-                disabled={!may}
-                title={may ? undefined : 'Only a publisher can do this.'}
-                onClick={() => archive.mutate({ goal: goal.id, archived: !isArchived }, failed)}
-              >
-                {isArchived ? 'Bring it back' : 'Archive'}
-              </Button>
-            )}
-            <Button
-              look="primary"
-              disabled={!may || isArchived || (view.state === 'published' && state === 'saved')}
-              title={may ? undefined : 'Only a publisher can publish.'}
-              busy={publish.isPending}
-              onClick={() => void draft.settled().then((lock) => publish.mutate({ goal: goal.id, lock }, failed))}
-            >
-              Publish
-            </Button>
-          </header>
+          <GoalHead account={account} view={view} draft={draft} />
           {fault === null ? null : (
             <div role="alert" className="trouble">
               <p>{fault.message}</p>
@@ -126,112 +91,176 @@ function GoalSheet({ account, view }: { account: AccountView; view: GoalView }) 
             </section>
           ) : null}
           <FromElsewhere view={view} goal={goal} />
-          <section className="band" aria-label="Worth">
-            <h2>What it is worth</h2>
-            <div className="goal-lines">
-              {reportable ? (
-                <label>
-                  <span>Worth</span>
-                  <OneOf<Goal['worthFrom']>
-                    aria-label="Where its worth comes from"
-                    value={goal.worthFrom}
-                    disabled={isArchived}
-                    options={[
-                      { value: 'fixed', label: 'always the same' },
-                      { value: 'reported', label: 'as reported with it' },
-                    ]}
-                    change={(worthFrom) => change({ worthFrom })}
-                  />
-                </label>
-              ) : null}
-              <label>
-                <span>{goal.worthFrom === 'reported' ? 'Where nothing is reported' : 'One conversion'}</span>
-                <NumberField
-                  aria-label="Worth of one conversion"
-                  value={goal.worth}
-                  min={0}
-                  max={1_000_000}
-                  disabled={isArchived}
-                  change={(worth) => change({ worth })}
-                />
-                <OneOf<Goal['worthIn']>
-                  aria-label="Worth in"
-                  value={goal.worthIn}
-                  disabled={isArchived}
-                  options={[
-                    { value: 'points', label: 'points' },
-                    { value: 'money', label: view.currency },
-                  ]}
-                  change={(worthIn) => change({ worthIn })}
-                />
-              </label>
-            </div>
-          </section>
-          <section className="band" aria-label="Counting">
-            <h2>How it is counted</h2>
-            <div className="goal-lines">
-              <label>
-                <span>For each visitor</span>
-                <OneOf<Goal['counts']>
-                  aria-label="For each visitor"
-                  value={goal.counts}
-                  disabled={isArchived || goal.wiring.kind === 'steps'}
-                  options={[
-                    { value: 'once', label: 'once' },
-                    { value: 'everyTime', label: 'every time' },
-                  ]}
-                  change={(counts) => change({ counts })}
-                />
-              </label>
-              <label>
-                <span>In a test, within</span>
-                <NumberField
-                  aria-label="Days after being shown the tested part"
-                  value={goal.withinDays}
-                  min={1}
-                  max={90}
-                  digits={0}
-                  disabled={isArchived}
-                  unit="days"
-                  change={(days) => change({ withinDays: days })}
-                />
-              </label>
-            </div>
-            <p className="quiet">
-              A test credits it to the version that a visitor really saw, only after it was seen. What happens without a test is
-              counted for the site’s own numbers.
-            </p>
-          </section>
+          <Worth goal={goal} currency={view.currency} disabled={isArchived} change={change} />
+          <Counting goal={goal} disabled={isArchived} change={change} />
         </article>
       }
-      margin={
-        <>
-          {view.lacks === '' ? null : (
-            <Note title="What is missing" tone="asks">
-              {view.lacks}
-            </Note>
-          )}
-          <AsBefore view={view} account={account} />
-          <Note title="In 28 days">
-            <DaysLine days={view.days} wide />
-            <MadeUp touched={({ any }) => any} />
-            {view.times === 0 ? (
-              <p>Nobody has reached it yet.</p>
-            ) : (
-              <p className="figures">
-                Reached <strong>{count(view.times)}</strong> times, by {plural(view.visitors, 'visitor', 'visitors')} for the
-                first time
-                {view.worth === 0
-                  ? '.'
-                  : `; worth ${goal.worthIn === 'money' ? moneyWords(view.worth, view.currency) : plural(Math.round(view.worth), 'point', 'points')}.`}
-              </p>
-            )}
-          </Note>
-          <WiredPlace line={view} />
-          <UsedBy line={view} />
-        </>
-      }
+      margin={<GoalMargin view={view} goal={goal} account={account} />}
     />
+  )
+}
+
+interface BandProps {
+  readonly goal: Goal
+  readonly disabled: boolean
+  readonly change: (part: Partial<Goal>) => void
+}
+
+function GoalHead({ account, view, draft }: { account: AccountView; view: GoalView; draft: ReturnType<typeof useDraft<Goal>> }) {
+  const message = useMessages()
+  const { value: goal, change, state } = draft
+  const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }
+  const publish = useTell('goal.publish', () => void message.success('Published: it counts from now on.'))
+  const archive = useTell('goal.archive', () => void message.success(view.state === 'archived' ? 'It is back.' : 'Archived.'))
+  const may = mayAs(account.role, 'publisher')
+  const isArchived = view.state === 'archived'
+  const titles = new Map<string, string>(view.pages.map(({ id, title }) => [id, title]))
+  const library = libraryOf(view.library)
+  return (
+    <header className="sheet-head">
+      <div className="grow">
+        <TitleInput label="Name of the goal" value={goal.name} change={(name) => change({ name })} />
+        <p className="quiet">
+          {states[view.state]} · {wiringWords(goal.wiring, library, (id) => titles.get(id) ?? 'a page')} · {savingWords[state]}
+        </p>
+      </div>
+      {(view.state === 'draft' || isArchived) && view.tests.length === 0 ? <ToTheBin view={view} /> : null}
+      {view.state === 'draft' ? null : (
+        <Button
+          disabled={!may}
+          title={may ? undefined : 'Only a publisher can do this.'}
+          onClick={() => archive.mutate({ goal: goal.id, archived: !isArchived }, failed)}
+        >
+          {isArchived ? 'Bring it back' : 'Archive'}
+        </Button>
+      )}
+      <Button
+        look="primary"
+        disabled={!may || isArchived || (view.state === 'published' && state === 'saved')}
+        title={may ? undefined : 'Only a publisher can publish.'}
+        busy={publish.isPending}
+        onClick={() => void draft.settled().then((lock) => publish.mutate({ goal: goal.id, lock }, failed))}
+      >
+        Publish
+      </Button>
+    </header>
+  )
+}
+
+/** What one conversion is worth, and in what. */
+function Worth({ goal, currency, disabled, change }: BandProps & { currency: string }) {
+  return (
+    <section className="band" aria-label="Worth">
+      <h2>What it is worth</h2>
+      <div className="goal-lines">
+        {kindOf(goal.wiring).reported ? (
+          <label>
+            <span>Worth</span>
+            <OneOf<Goal['worthFrom']>
+              aria-label="Where its worth comes from"
+              value={goal.worthFrom}
+              disabled={disabled}
+              options={[
+                { value: 'fixed', label: 'always the same' },
+                { value: 'reported', label: 'as reported with it' },
+              ]}
+              change={(worthFrom) => change({ worthFrom })}
+            />
+          </label>
+        ) : null}
+        <label>
+          <span>{goal.worthFrom === 'reported' ? 'Where nothing is reported' : 'One conversion'}</span>
+          <NumberField
+            aria-label="Worth of one conversion"
+            value={goal.worth}
+            min={0}
+            max={1_000_000}
+            disabled={disabled}
+            change={(worth) => change({ worth })}
+          />
+          <OneOf<Goal['worthIn']>
+            aria-label="Worth in"
+            value={goal.worthIn}
+            disabled={disabled}
+            options={[
+              { value: 'points', label: 'points' },
+              { value: 'money', label: currency },
+            ]}
+            change={(worthIn) => change({ worthIn })}
+          />
+        </label>
+      </div>
+    </section>
+  )
+}
+
+function Counting({ goal, disabled, change }: BandProps) {
+  return (
+    <section className="band" aria-label="Counting">
+      <h2>How it is counted</h2>
+      <div className="goal-lines">
+        <label>
+          <span>For each visitor</span>
+          <OneOf<Goal['counts']>
+            aria-label="For each visitor"
+            value={goal.counts}
+            disabled={disabled || goal.wiring.kind === 'steps'}
+            options={[
+              { value: 'once', label: 'once' },
+              { value: 'everyTime', label: 'every time' },
+            ]}
+            change={(counts) => change({ counts })}
+          />
+        </label>
+        <label>
+          <span>In a test, within</span>
+          <NumberField
+            aria-label="Days after being shown the tested part"
+            value={goal.withinDays}
+            min={1}
+            max={90}
+            digits={0}
+            disabled={disabled}
+            unit="days"
+            change={(days) => change({ withinDays: days })}
+          />
+        </label>
+      </div>
+      <p className="quiet">
+        A test credits it to the version that a visitor really saw, only after it was seen. What happens without a test is counted
+        for the site’s own numbers.
+      </p>
+    </section>
+  )
+}
+
+function GoalMargin({ view, goal, account }: { view: GoalView; goal: Goal; account: AccountView }) {
+  return (
+    <>
+      {view.lacks === '' ? null : (
+        <Note title="What is missing" tone="asks">
+          {view.lacks}
+        </Note>
+      )}
+      <AsBefore view={view} account={account} />
+      <Note title="In 28 days">
+        <DaysLine days={view.days} wide />
+        <MadeUp touched={({ any }) => any} />
+        {view.times === 0 ? (
+          <p>Nobody has reached it yet.</p>
+        ) : (
+          <p className="figures">
+            Reached <strong>{count(view.times)}</strong> times, by {plural(view.visitors, 'visitor', 'visitors')} for the first
+            time
+            {view.worth === 0
+              ? '.'
+              : `; worth ${goal.worthIn === 'money' ? moneyWords(view.worth, view.currency) : plural(Math.round(view.worth), 'point', 'points')}.`}
+          </p>
+        )}
+      </Note>
+      <WiredPlace line={view} />
+      <UsedBy line={view} />
+    </>
   )
 }
 
