@@ -3,9 +3,10 @@ import { apply, type Edit } from '@/core/document'
 import type { VersionId } from '@/core/ids'
 import { keepInBrowser } from '../frame/kept-in-browser'
 import { isWaitedFor, talk, type Refused } from '../talk'
-import { mark, putVersion, versionIn, type EditingStore } from './editing-state'
+import { mark, type EditingStore } from './editing-state'
 import { freshId } from './fresh-id'
 import { Outbox, pauseBefore, type Unsaved } from './outbox'
+import { createVersionSaving } from './version-saving'
 import { fieldName } from './wrong-field'
 
 const SAVE_AFTER = 350
@@ -16,25 +17,16 @@ const SAVE_AFTER = 350
  */
 export function createSaving(name: string, store: EditingStore) {
   let outbox = new Outbox()
-  const unsentVersions = new Set<VersionId>()
-  /** Made here, and not yet by the server; written in already. */
-  const unborn = new Map<VersionId, { readonly name: string; readonly from: VersionId | null }>()
+  const versions = createVersionSaving(store)
   let timer: number | undefined
   let tries = 0
   let going: Promise<void> = Promise.resolve()
 
-  const hasUnsent = () => !outbox.isEmpty || unsentVersions.size > 0
+  const hasUnsent = () => !outbox.isEmpty || versions.unsent.size > 0
   /** Written down at once: whatever happens next, what was typed is there when the page is opened again. */
   const remember = () => {
     if (!hasUnsent()) return keepInBrowser(name, null)
-    const { lock, versions } = store.getState()
-    const unsaved: Unsaved = {
-      ...outbox.kept,
-      base: lock,
-      versions: versions
-        .filter(({ id }) => unsentVersions.has(id))
-        .map((one) => ({ ...one, edits: [...one.edits], unborn: unborn.has(one.id) })),
-    }
+    const unsaved: Unsaved = { ...outbox.kept, base: store.getState().lock, versions: versions.kept() }
     keepInBrowser(name, unsaved)
   }
   const sendDraft = async () => {
@@ -78,50 +70,13 @@ export function createSaving(name: string, store: EditingStore) {
     outbox.put(left)
     return left.length === 0
   }
-  /** @returns whether there is more to save than its making */
-  const makeVersion = async (id: VersionId): Promise<boolean> => {
-    const wanted = unborn.get(id)
-    if (wanted === undefined) return true
-    const { document } = store.getState()
-    const asked = versionIn(store, id)
-    if (asked === undefined) return false
-    const { node, manner } = asked
-    const made = await talk('version.create', { id, document: document.id, node, manner, from: wanted.from })
-    unborn.delete(id)
-    const now = versionIn(store, id)
-    if (now === undefined) return false
-    // Another editor may have taken the name meanwhile; one that was typed here stands.
-    const name = now.name === wanted.name ? made.name : now.name
-    putVersion(store, { ...made, name, edits: now.edits, condition: now.condition })
-    return JSON.stringify([made.name, made.edits, made.condition]) !== JSON.stringify([name, now.edits, now.condition])
-  }
-  const sendVersion = async (id: VersionId) => {
-    unsentVersions.delete(id)
-    try {
-      if (!(await makeVersion(id))) return
-      const changed = versionIn(store, id)
-      if (changed === undefined) return
-      const saved = await talk('version.save', {
-        id,
-        lock: changed.lock,
-        name: changed.name,
-        edits: [...changed.edits],
-        ...(changed.condition === null ? {} : { condition: changed.condition }),
-      })
-      const now = versionIn(store, id)
-      if (now !== undefined) putVersion(store, { ...now, lock: saved.lock })
-    } catch (reason) {
-      unsentVersions.add(id)
-      throw reason
-    }
-  }
   const flush = (): Promise<void> => {
     window.clearTimeout(timer)
     going = going.then(async () => {
       if (!hasUnsent()) return
       try {
         await sendDraft()
-        for (const id of [...unsentVersions]) await sendVersion(id)
+        await versions.send()
         tries = 0
         store.setState({ saving: hasUnsent() ? 'saving' : 'saved', fault: null })
       } catch (reason) {
@@ -153,14 +108,13 @@ export function createSaving(name: string, store: EditingStore) {
     },
 
     version(id: VersionId): void {
-      unsentVersions.add(id)
+      versions.unsent.add(id)
       soon()
     },
 
     /** A version that the server makes as the first step of saving it. */
     begun(id: VersionId, made: { readonly name: string; readonly from: VersionId | null }): Promise<void> {
-      unborn.set(id, made)
-      unsentVersions.add(id)
+      versions.begin(id, made)
       store.setState({ saving: 'saving' })
       return flush()
     },
@@ -168,18 +122,14 @@ export function createSaving(name: string, store: EditingStore) {
     /** Goes on with what was typed here before and never saved. */
     takeUp(before: Unsaved): void {
       outbox = new Outbox(before)
-      for (const { id, name: called, unborn: isUnborn } of before.versions) {
-        unsentVersions.add(id)
-        if (isUnborn) unborn.set(id, { name: called, from: null })
-      }
+      versions.takeUp(before.versions)
       soon()
     },
 
     /** Gives up what could not be saved. */
     forget(): void {
       outbox.clear()
-      unsentVersions.clear()
-      unborn.clear()
+      versions.forget()
       remember()
     },
   }

@@ -1,0 +1,60 @@
+import type { FastifyInstance, FastifyReply } from 'fastify'
+import { plain, SECURITY, sendAsset } from './answers'
+import type { CompiledSite } from './compile/compile'
+import { robots, sitemap } from './for-robots'
+import type { SiteParts } from './site'
+
+/** All that is there to be fetched and is no page: for robots, for whoever looks after the site, styles, scripts, pictures. */
+export function files(site: FastifyInstance, parts: SiteParts): void {
+  site.get('/healthz', (_, reply) => {
+    const loaded = parts.current()
+    return loaded === null
+      ? plain(reply, 503, 'no release is loaded yet')
+      : plain(reply, 200, health(loaded, parts.number?.() ?? 0))
+  })
+  const origin = parts.origin ?? ''
+  const text = (reply: FastifyReply, type: string, of: (site: CompiledSite) => string) => {
+    const loaded = parts.current()
+    return loaded === null
+      ? plain(reply, 503, 'The site is starting. Please try again in a moment.')
+      : reply.headers({ ...SECURITY, 'content-type': type, 'cache-control': 'public, max-age=300' }).send(of(loaded))
+  }
+  site.get('/sitemap.xml', (_, reply) => text(reply, 'application/xml; charset=utf-8', (loaded) => sitemap(loaded, origin)))
+  site.get('/robots.txt', (_, reply) => text(reply, 'text/plain; charset=utf-8', () => robots(origin)))
+  site.get('/favicon.ico', (_, reply) => {
+    const view = parts.current()?.view
+    const { mark = '' } = view?.identity ?? {}
+    return view === undefined || mark === ''
+      ? plain(reply, 404, 'This site has no picture of its own.')
+      : reply
+          .code(302)
+          .headers({ ...SECURITY, location: view.pictureAddress(mark) })
+          .send()
+  })
+  site.get('/look/*', (request, reply) =>
+    sendAsset(request, reply, parts.assets.get(request.url.split('?')[0] ?? ''), isForGood(request.url)),
+  )
+  site.get('/media/:name', (request, reply) =>
+    sendAsset(request, reply, parts.media.get((request.params as { name: string }).name), true),
+  )
+  // A style's address is made from its rules, so it never changes.
+  site.get('/made/:name', (request, reply) => {
+    const body = parts.current()?.styles.get(request.url)
+    return sendAsset(
+      request,
+      reply,
+      body === undefined ? undefined : { body, type: 'text/css; charset=utf-8', etag: `"${request.url}"` },
+      true,
+    )
+  })
+}
+
+/** What this process really serves, and what of it could not be made. */
+function health({ faults }: CompiledSite, number: number): string {
+  return ['ok', `release ${number}`, ...faults.map(({ id, words }) => `${id} stays as it was: ${words}`)].join('\n')
+}
+
+/** An address that names what is behind it, by a mark after it or a digest in it: what is there never changes. */
+function isForGood(url: string): boolean {
+  return url.includes('?') || /-[A-Z0-9]{8}\.\w+$/.test(url)
+}
