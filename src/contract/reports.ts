@@ -91,6 +91,8 @@ export const standInView = z.object({
   waiting: z.number(),
   orders: z.array(z.object({ number: z.string(), at: when, value: z.number(), refunded: z.number(), closed: z.boolean() })),
   ordersInAll: z.number(),
+  /** Where addresses are, by the stand-in’s table. */
+  regions: z.array(z.object({ code: z.string(), name: z.string(), ranges: z.array(z.string()).readonly() })).readonly(),
 })
 
 export const reportActions = {

@@ -12,6 +12,7 @@ export const traitView = z.object({
     .array(
       z.object({
         value: z.string(),
+        words: z.string(),
         arms: z
           .array(
             z.object({

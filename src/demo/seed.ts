@@ -1,3 +1,4 @@
+import { homeOf } from '@/serving/regions'
 import type { Knex } from 'knex'
 import type { AccountView } from '@/contract/contract'
 import { ORIGINAL } from '@/core/decide'
@@ -159,7 +160,7 @@ async function seedBackground(db: Database): Promise<void> {
         happened.push({ i: `c${id.slice(1)}`, k: 'call', c: call.call })
         if (lots() < 0.07) happened.push({ i: `d${id.slice(1)}`, k: 'click', n: [call.root, call.place], m: [] })
       }
-      const arrival = step === 0 ? { device: visitor.device, language: 'en' } : null
+      const arrival = step === 0 ? { device: visitor.device, language: 'en', region: homeOf(visitor.id) } : null
       if (step === 0) happened[0] = { i: id, k: 'page', ...pick(cameFrom, lots()) }
       if (step > 0 || pages.length > 1 || lots() < 0.45) happened.push({ i: `e${id.slice(1)}`, k: 'stay', s: 5 })
       if (page === 'about' && lots() < 0.5) happened.push({ i: `f${id.slice(1)}`, k: 'read', n: 'about-promise' as NodeId })

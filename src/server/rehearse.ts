@@ -3,6 +3,7 @@ import type { Round } from '@/core/experiment'
 import { doing, libraryOf, type Goal } from '@/core/goals'
 import type { Happening, StampedEvent } from '@/core/events'
 import { eventIdOf } from '@/serving/event-id'
+import { homeOf } from '@/serving/regions'
 import type { DocumentId, VersionId } from '@/core/ids'
 import type { SimulatedVisitor } from '@/core/simulate'
 
@@ -23,7 +24,11 @@ export function eventsOf(
   }
   const [decision] = decide({ draws: [draw], ladders: [] }, asVisitor(visitor))
   const page = round.pages[0] ?? round.design.document
-  const view = { kind: 'page' as const, ...somewhere(page), arrival: { source: 'direct', device: visitor.device } }
+  const view = {
+    kind: 'page' as const,
+    ...somewhere(page),
+    arrival: { source: 'direct', device: visitor.device, region: homeOf(visitor.id) },
+  }
   const viewed = [made(visitor, source, visitor.arrivesAt, 'view', view)]
   if (decision === undefined || !decision.counted) return viewed
   const shown = { round: round.id, version: decision.version }

@@ -12,6 +12,7 @@ import { mediaOf } from '@/components/references'
 import type { Release } from '@/core/release'
 import { isSecure, siteOrigin } from '@/serving/addresses'
 import { clientAddresses } from '@/serving/client-address'
+import { regionAt } from '@/serving/regions'
 import { keepGoing } from '@/serving/keep-going'
 import { usualPolicies } from './answers'
 import { readAssets, type Asset } from './assets'
@@ -143,6 +144,7 @@ const site = makeSite({
   secure: isSecure(siteOrigin()),
   origin: siteOrigin(),
   addressOf: clientAddresses(settings.SPRIG_TRUSTED_PROXIES),
+  regionOf: regionAt,
   limits: settings.SITE_LIMITS === 'off' ? noLimits : limitsOf(),
   number: () => number,
   policies: {

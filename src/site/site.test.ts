@@ -53,7 +53,10 @@ function siteWith(parts: Partial<SiteParts> = {}) {
 
 describe('collect', () => {
   test('answers after the write, with the server’s own clock and visitor', async () => {
-    const { report, written } = siteWith()
+    const { report, written } = siteWith({
+      addressOf: () => '198.51.100.7',
+      regionOf: (address) => (address === '198.51.100.7' ? 'XP-HA' : null),
+    })
     expect((await report({ d: 'front', e: [event] })).statusCode).toBe(204)
     expect(written).toEqual([
       {
@@ -65,7 +68,7 @@ describe('collect', () => {
         document: 'front',
         path: '/',
         pageType: 'Page',
-        arrival: { source: 'direct', device: 'computer', language: null },
+        arrival: { source: 'direct', device: 'computer', language: null, region: 'XP-HA' },
       },
     ])
   })

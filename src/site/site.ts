@@ -1,6 +1,7 @@
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http'
 import Fastify, { type FastifyInstance, type FastifyRequest } from 'fastify'
 import { STRICT_TRANSPORT } from '@/serving/addresses'
+import type { RegionFinder } from '@/serving/regions'
 import { keepConnections } from '@/serving/connections'
 import { methodsAt, notFound, otherMethod, plain, SECURITY, usualPolicies } from './answers'
 import type { Asset } from './assets'
@@ -30,6 +31,8 @@ export interface SiteParts {
   readonly secure?: boolean
   /** Whose request it is, by the connection and the proxies that are trusted. */
   addressOf?(request: IncomingMessage): string
+  /** Where addresses are; nobody knows where nothing is said. */
+  readonly regionOf?: RegionFinder
   readonly limits?: Limits
   /** Where the site is, as others see it: what its own absolute addresses begin with. */
   readonly origin?: string
@@ -126,7 +129,16 @@ export function makeSite(parts: SiteParts): FastifyInstance {
     later: (reply, reason) => later(reply, reason, parts),
   })
   letters(site, { compiled: () => parts.current(), now: () => parts.now(), keep, wait, secure })
-  const around = { ...parts, current: () => parts.current(), now: () => parts.now(), keep, addressOf, limits, style }
+  const around = {
+    ...parts,
+    current: () => parts.current(),
+    now: () => parts.now(),
+    keep,
+    addressOf,
+    regionOf: parts.regionOf ?? (() => null),
+    limits,
+    style,
+  }
   site.post('/collect', { bodyLimit: REPORT_LIMIT }, (request, reply) => collect(request, reply, around))
   site.post('/forms/:document/:node/:form?', (request, reply) => takeForm(request, reply, around))
 

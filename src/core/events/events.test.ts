@@ -9,7 +9,13 @@ const taking = { round: 't-1-r1' as RoundId, version: 'v-1' as VersionId }
 const each: { readonly [Kind in Happening['kind']]: Extract<Happening, { kind: Kind }> } = {
   assigned: { kind: 'assigned', ...taking },
   seen: { kind: 'seen', ...taking },
-  page: { kind: 'page', document, path: '/plans', pageType: 'Plans', arrival: { source: 'straight', device: 'phone' } },
+  page: {
+    kind: 'page',
+    document,
+    path: '/plans',
+    pageType: 'Plans',
+    arrival: { source: 'straight', device: 'phone', region: 'XP-FE' },
+  },
   call: { kind: 'call', document, call: 'hold-it' as DocumentId },
   click: { kind: 'click', document, nodes, markers: ['reserve'] },
   form: { kind: 'form', document, nodes },
@@ -53,9 +59,12 @@ test('what a page reports is told apart by its short names, and carries what onl
     ],
   })
   const sender = { visitor: id, at: new Date(0), source: 0, page: { path: '/plans', pageType: 'Plans' } }
-  const stamped = stamp(report, { ...sender, arrival: { device: 'phone', language: 'cy' } })
+  const stamped = stamp(report, { ...sender, arrival: { device: 'phone', language: 'cy', region: 'XP-FE' } })
   expect(stamped.map(({ kind }) => kind)).toEqual(['page', 'click', 'outbound', 'event'])
-  expect(stamped[0]).toMatchObject({ path: '/plans', arrival: { source: 'school-letter', device: 'phone', language: 'cy' } })
+  expect(stamped[0]).toMatchObject({
+    path: '/plans',
+    arrival: { source: 'school-letter', device: 'phone', language: 'cy', region: 'XP-FE' },
+  })
   expect(stamped[1]).toMatchObject({ nodes: ['go', 'part'], markers: [] })
   expect(stamp(report, { ...sender, arrival: null })[0]).toMatchObject({ arrival: null })
 })

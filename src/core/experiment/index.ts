@@ -52,7 +52,7 @@ export {
   type Wait,
 } from './reading'
 export { between, guardSentence, readingWords, sentence, variantSentence } from './words'
-export { bySegment, type SegmentCounts, type TraitResult } from './segments'
+export { bySegment, traitWords, type SegmentCounts, type TraitResult } from './segments'
 export { freeName } from './free-name'
 export { comparedIn, effectsOn, effectWords, leavingAsItIs, outcomes, waysOut, type Effect, type Outcome } from './resting'
 export type { Shown, ShownLink, ShownPage } from './shown'

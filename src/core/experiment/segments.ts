@@ -90,3 +90,22 @@ function liftOf(arms: readonly SegmentArm[], version: VersionId): Estimate[] {
   if (one === undefined || other === undefined || standardError === null) return []
   return [{ effect: Math.log(rate(other) / rate(one)), standardError }]
 }
+
+const languages = new Intl.DisplayNames(['en'], { type: 'language', fallback: 'code' })
+
+/** A value of a trait, as people say it. */
+export function traitWords(trait: Trait, value: string, regionName: (code: string) => string): string {
+  switch (trait) {
+    case 'returning':
+      return value === 'new' ? 'here for the first time' : 'had been here before'
+    case 'language':
+      return /^[a-z]{2,3}$/.test(value) ? (languages.of(value) ?? value) : value
+    case 'region':
+      return regionName(value)
+    case 'device':
+    case 'source':
+      return value
+    default:
+      return trait satisfies never
+  }
+}

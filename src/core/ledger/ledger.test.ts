@@ -68,7 +68,7 @@ const page = (document: string, hours: number, from: string | null = null): Visi
   document: document as DocumentId,
   path: `/${document}`,
   pageType: 'Plain',
-  arrival: from === null ? null : { source: from, device: 'phone', language: 'cy' },
+  arrival: from === null ? null : { source: from, device: 'phone', language: 'cy', region: 'XP-FE' },
 })
 const press = (hours: number, ...nodes: string[]): VisitorEvent => ({
   visitor,
@@ -172,6 +172,7 @@ describe('what a test counts is divided', () => {
     for (const [trait, value] of [
       ['device', 'phone'],
       ['source', 'search'],
+      ['region', 'XP-FE'],
       ['language', 'cy'],
       ['returning', 'new'],
     ] as const) {

@@ -21,6 +21,8 @@ export const visitSchema = z.object({
   source: z.string().nullable(),
   device: z.string().nullable(),
   language: z.string().nullable().default(null),
+  /** By its code of ISO 3166-2. */
+  region: z.string().nullable().default(null),
 })
 export type Visit = z.infer<typeof visitSchema>
 
@@ -44,6 +46,7 @@ export function visitAfter(visit: Visit | null, event: VisitorEvent, bounceSecon
       source: event.arrival?.source ?? null,
       device: event.arrival?.device ?? null,
       language: event.arrival?.language ?? null,
+      region: event.arrival?.region ?? null,
     }
   if (isOver) return visit
   return {

@@ -1,4 +1,5 @@
-import { bySegment } from '@/core/experiment'
+import { regionName } from '@/serving/regions'
+import { bySegment, traitWords } from '@/core/experiment'
 import { segmentsOf } from '../stores/results'
 import { roundsById, roundsOf, testNumber } from '../stores/tests'
 import type { Area } from './handler'
@@ -12,9 +13,15 @@ export const resultActions: Area<'result'> = {
     return (await resultOf(db, wanted, source, goal))?.view ?? null
   },
   'result.segments': async ({ db }, { round, source, goal }) => {
-    const [found] = await roundsById(db, [round])
-    if (found === undefined) return { traits: [] }
-    const versions = found.snapshot.design.arms.map(({ version }) => version)
-    return { traits: bySegment(await segmentsOf(db, source, round, goal), versions) }
+    const [wanted] = await roundsById(db, [round])
+    if (wanted === undefined) return { traits: [] }
+    const versions = wanted.snapshot.design.arms.map(({ version }) => version)
+    const found = bySegment(await segmentsOf(db, source, round, goal), versions)
+    return {
+      traits: found.map((one) => ({
+        ...one,
+        values: one.values.map((of) => ({ ...of, words: traitWords(one.trait, of.value, regionName) })),
+      })),
+    }
   },
 }

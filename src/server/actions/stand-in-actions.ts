@@ -1,3 +1,4 @@
+import { regions } from '@/serving/regions'
 import * as z from 'zod'
 import { mayAs, PAGE_SIZE } from '@/contract/contract'
 import { inTransaction } from '../database/connect'
@@ -51,6 +52,7 @@ export const standInActions: Area<'standIn'> = {
         closed,
       })),
       ordersInAll: orders.total,
+      regions,
     }
   },
 

@@ -1,3 +1,4 @@
+import type { RegionFinder } from '@/serving/regions'
 import { halfCharacterIn } from '@/core/text'
 import type { FastifyReply, FastifyRequest } from 'fastify'
 import { isOwnOrigin, plain, tooMany } from '../answers'
@@ -14,6 +15,7 @@ export interface Collecting {
   /** Resolves when the events are durable. */
   keep(events: readonly StampedEvent[]): Promise<void>
   addressOf(request: FastifyRequest): string
+  readonly regionOf: RegionFinder
   readonly limits: Limits
   now(): number
   log(reason: unknown): void
@@ -50,7 +52,13 @@ export async function collect(request: FastifyRequest, reply: FastifyReply, part
     at: new Date(now),
     source: 0,
     page: { path: page.path, pageType: page.pageType },
-    arrival: first ? { device: deviceFor(request.headers), language: languageFor(request.headers) } : null,
+    arrival: first
+      ? {
+          device: deviceFor(request.headers),
+          language: languageFor(request.headers),
+          region: parts.regionOf(parts.addressOf(request)),
+        }
+      : null,
   }
   // What a newsletter brought here is shown but not counted: who follows a link has chosen to.
   const { carried } = readKept(cookies.get('kept'))

@@ -11,6 +11,7 @@ import { useAsk } from '../talk'
 const traitWords: { readonly [Of in TraitView['trait']]: string } = {
   device: 'By device',
   source: 'By where they came from',
+  region: 'By where they are',
   language: 'By the language of their browser',
   returning: 'By whether they had been here before',
 }
@@ -65,9 +66,9 @@ function TraitTable({ of, result, names }: { of: TraitView; result: ResultView; 
           </tr>
         </thead>
         <tbody>
-          {shown.map(({ value, arms }) => (
+          {shown.map(({ value, words, arms }) => (
             <tr key={value}>
-              <th scope="row">{valueWords(of.trait, value)}</th>
+              <th scope="row">{words}</th>
               {arms.map(({ version, exposed, rate, interval }) => (
                 <td key={version} className="number">
                   {rate === null || interval === null ? (
@@ -94,13 +95,6 @@ function TraitTable({ of, result, names }: { of: TraitView; result: ResultView; 
       ) : null}
     </>
   )
-}
-
-const languages = new Intl.DisplayNames(['en'], { type: 'language', fallback: 'code' })
-
-function valueWords(trait: TraitView['trait'], value: string): string {
-  if (trait === 'returning') return value === 'new' ? 'here for the first time' : 'had been here before'
-  return trait === 'language' && /^[a-z]{2,3}$/.test(value) ? (languages.of(value) ?? value) : value
 }
 
 function differenceWords({ values, comparable, differing }: TraitView, names: (version: string) => string): string {

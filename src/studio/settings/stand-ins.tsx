@@ -29,7 +29,38 @@ export function StandIns({ account }: { account: AccountView }) {
     <>
       <ListService view={asked.data} may={may} page={page} turn={turn} />
       <Shop view={asked.data} may={may} page={orderPage} turn={turnOrders} />
+      <Regions of={asked.data.regions} />
     </>
+  )
+}
+
+function Regions({ of }: { of: Output<'standIn.read'>['regions'] }) {
+  return (
+    <section className="band" aria-label="Where addresses are (stand-in)">
+      <h2>Where addresses are (stand-in)</h2>
+      <p className="quiet">
+        A visitor’s region is found by their address, which is then forgotten. These towns are made up, at addresses that are only
+        used in examples; of all others nothing is known.
+      </p>
+      <table className="rows">
+        <thead>
+          <tr>
+            <th>Region</th>
+            <th>Code</th>
+            <th>Addresses</th>
+          </tr>
+        </thead>
+        <tbody>
+          {of.map(({ code, name, ranges }) => (
+            <tr key={code}>
+              <td>{name}</td>
+              <td>{code}</td>
+              <td className="quiet">{ranges.join(', ')}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
   )
 }
 

@@ -17,7 +17,7 @@ export interface Received {
   readonly path: string
   readonly pageType: string
   /** `null` where this is not the first page of a visit. */
-  readonly arrival: { readonly device: string; readonly language: string | null } | null
+  readonly arrival: { readonly device: string; readonly language: string | null; readonly region: string | null } | null
 }
 
 /** An event kind whose parts fit each other; the schemas keep their own types. */

@@ -3,7 +3,14 @@ import { documentIdSchema } from '../../ids'
 import { sourceOf } from '../source'
 import { eventKind } from './kind'
 
-const arrival = z.object({ source: z.string(), device: z.string(), language: z.string().nullable().optional() }).nullable()
+const arrival = z
+  .object({
+    source: z.string(),
+    device: z.string(),
+    language: z.string().nullable().optional(),
+    region: z.string().nullable().optional(),
+  })
+  .nullable()
 
 /** A page was shown. */
 export const page = eventKind({
@@ -38,7 +45,8 @@ export const page = eventKind({
       document,
       path,
       pageType,
-      arrival: came === null ? null : { source: sourceOf(h, u), device: came.device, language: came.language },
+      arrival:
+        came === null ? null : { source: sourceOf(h, u), device: came.device, language: came.language, region: came.region },
     }),
   },
 })
