@@ -19,7 +19,11 @@ const base = await nextJest({ dir: './' })({
   testEnvironment: 'node',
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
 })()
-const shared = { ...base, transformIgnorePatterns: [`/node_modules/(?!(${esm.join('|')})/)`, '^.+\\.module\\.(css|sass|scss)$'] }
+const shared = {
+  ...base,
+  modulePathIgnorePatterns: ['<rootDir>/.mutants'],
+  transformIgnorePatterns: [`/node_modules/(?!(${esm.join('|')})/)`, '^.+\\.module\\.(css|sass|scss)$'],
+}
 
 const config = {
   // Those that count thousands of visitors take seconds on a busy machine.

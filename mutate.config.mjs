@@ -9,7 +9,7 @@ export default {
   // What is made once when a file is loaded would need all tests again for each change.
   ignoreStatic: true,
   concurrency: 2,
-  tempDirName: 'node_modules/.cache/mutants',
+  tempDirName: '.mutants',
   incremental: true,
   incrementalFile: '.sprig/mutants.json',
   reporters: ['clear-text', 'progress-append-only'],

@@ -4,7 +4,7 @@ import { PAGE_SIZE } from '@/contract/contract'
 import { statuses } from '@/core/experiment'
 import { documentKinds } from '@/core/document'
 import { documentIdSchema } from '@/core/ids'
-import { SITE } from '@/core/ledger'
+import { SITE, subjects } from '@/core/ledger'
 import { placesOf } from '../stores/document-index'
 import { stateOf } from '../stores/documents'
 import { newestRelease } from '../stores/releases'
@@ -38,7 +38,7 @@ export const overviewActions: Handlers<
       // All that is not settled may need somebody; of the settled ones, the last few.
       listTests(db, (query) => void query.whereNot({ status: 'settled' }), 1),
       lastSettled(db),
-      sumsSince(db, today, [SITE]),
+      sumsSince(db, today, [SITE, subjects.people]),
       visitorsSince(db, new Date(Date.now() - NOW_MINUTES * 60_000)),
       countingHealth(db),
       changedPages(db),
@@ -46,7 +46,7 @@ export const overviewActions: Handlers<
     return {
       tests: [...tests.lines, ...settled],
       changedPages: changed,
-      visitorsToday: await visitorsSince(db, calendar.beginOf(today)),
+      visitorsToday: sums.get(subjects.people)?.visitors ?? 0,
       viewsToday: sums.get(SITE)?.times ?? 0,
       visitorsNow: now,
       counting,

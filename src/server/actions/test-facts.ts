@@ -32,7 +32,7 @@ import { LOOKED_BACK } from '../stores/last-days'
 import { readCalendar, readSettings } from '../stores/settings'
 import { shareReaching, sumsSince } from '../stores/results'
 import { testId, testsWhere, type TestRow } from '../stores/tests'
-import { versionsOfTest, type VersionRow } from '../stores/versions'
+import { versionsOfTest, versionsOfTests, type VersionRow } from '../stores/versions'
 import { NOTHING_SHOWN, shownOf, type When } from './test-shown'
 
 export interface TestFacts {
@@ -70,20 +70,7 @@ export async function testFacts(db: Knex, test: TestRow, look: When): Promise<Te
   const published = everywhere ? await readPublished(db, 'all') : await publishedFor(db, [...homes, ...named], versions)
   const places = new Map<DocumentId, readonly DocumentId[]>()
   for (const home of new Set(homes)) places.set(home, await placesFor(db, home, published.get(home)))
-  const others: ReadinessFacts['others'] = await Promise.all(
-    running.map(async (other) => ({
-      test: testId(other.number),
-      name: other.name,
-      touches: touches(
-        other.design,
-        (await versionsOfTest(db, other.number)).map(asVersion),
-        await readPublished(
-          db,
-          partsOf(other.design).map(({ document }) => document),
-        ),
-      ),
-    })),
-  )
+  const others = await whatOthersTouch(db, running)
   const everyPlace = [...new Set([...places.values()].flat())]
   const traffic = await trafficOf(db, everyPlace, primary)
   const ahead = forecast(design, traffic)
@@ -113,6 +100,22 @@ export async function testFacts(db: Knex, test: TestRow, look: When): Promise<Te
     readiness: readiness(facts),
     places,
   }
+}
+
+/** However many there are: their versions and what they change are read at once. */
+async function whatOthersTouch(db: Knex, tests: readonly TestRow[]): Promise<ReadinessFacts['others']> {
+  const [versions, published] = await Promise.all([
+    versionsOfTests(
+      db,
+      tests.map(({ number }) => number),
+    ),
+    readPublished(db, [...new Set(tests.flatMap(({ design }) => partsOf(design).map(({ document }) => document)))]),
+  ])
+  return tests.map(({ number, name, design }) => ({
+    test: testId(number),
+    name,
+    touches: touches(design, (versions.get(number) ?? []).map(asVersion), published),
+  }))
 }
 
 /** Why a test that runs can draw nobody any more, in words; `null` where it can. */

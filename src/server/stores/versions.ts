@@ -34,8 +34,19 @@ export async function listVersions(db: Knex, document: DocumentId): Promise<Vers
 }
 
 export async function versionsOfTest(db: Knex, number: number): Promise<VersionRow[]> {
-  const rows: unknown[] = await db('versions').where({ test_number: number }).orderBy('position')
-  return rows.map((row) => rowSchema.parse(row))
+  return (await versionsOfTests(db, [number])).get(number) ?? []
+}
+
+/** The versions of each of these tests, by its number. */
+export async function versionsOfTests(db: Knex, numbers: readonly number[]): Promise<Map<number, VersionRow[]>> {
+  const rows: unknown[] = numbers.length === 0 ? [] : await db('versions').whereIn('test_number', numbers).orderBy('position')
+  const found = new Map<number, VersionRow[]>()
+  for (const row of rows) {
+    const version = rowSchema.parse(row)
+    const { test_number: number } = version
+    if (number !== null) found.set(number, [...(found.get(number) ?? []), version])
+  }
+  return found
 }
 
 export async function holdVersion(trx: Knex.Transaction, id: VersionId): Promise<VersionRow> {
