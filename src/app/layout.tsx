@@ -4,10 +4,14 @@ import type { Metadata } from 'next'
 import { connection } from 'next/server'
 import type { ReactNode } from 'react'
 import { siteOrigin } from '@/serving/addresses'
+import { regions } from '@/serving/regions'
 import { identityNow } from './identity-now'
 import { Studio } from '@/studio/frame/studio'
 import '@/studio/controls/controls.css'
 import '@/studio/studio.css'
+
+/** By name and code: which addresses they have is nothing that a screen needs. */
+const named = regions.map(({ code, name }) => ({ code, name }))
 
 export const metadata: Metadata = { title: { default: 'Upbeat Sprig', template: '%s · Upbeat Sprig' } }
 
@@ -18,7 +22,7 @@ export default async function Layout({ children }: { children: ReactNode }) {
   return (
     <html lang="en">
       <body>
-        <Studio siteAddress={siteOrigin()} identity={identity} timeZone={timeZone}>
+        <Studio siteAddress={siteOrigin()} identity={identity} timeZone={timeZone} regions={named}>
           {children}
         </Studio>
       </body>

@@ -1,3 +1,4 @@
+import { conditionSchema } from '@/core/decide'
 import * as z from 'zod'
 import { documentKinds } from '@/core/document'
 import { armSchema, designSchema, partSchema, readings, statuses, versionSchema } from '@/core/experiment'
@@ -104,6 +105,8 @@ export const testView = z.object({
   goals: z.array(goalSchema),
   currency: z.string(),
   pages: z.array(z.object({ id: documentIdSchema, title: z.string(), path: z.string(), published: z.boolean() })),
+  pageTypes: z.array(z.string()),
+  /** Of everybody, whoever takes part. */
   traffic: z.object({ visitorsPerDay: z.number(), baseRate: z.number().nullable() }),
   blocks: z.array(findingView),
   advises: z.array(findingView),
@@ -120,7 +123,20 @@ export const testView = z.object({
 })
 export type TestView = z.infer<typeof testView>
 
+/** How many of those who came lately would take part. */
+export const audienceView = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('everybody') }),
+  z.object({ kind: z.literal('unknown') }),
+  z.object({
+    kind: z.literal('share'),
+    share: z.number(),
+    interval: z.tuple([z.number(), z.number()]).readonly(),
+    of: z.number(),
+  }),
+])
+
 export const testActions = {
+  'test.audience': asks(z.object({ audience: conditionSchema }), audienceView),
   'test.list': asks(
     z.object({ ...paging, status: z.enum(statuses).nullable().default(null), campaign: z.string().max(120).default('') }),
     // How many draw visitors, whatever the list is narrowed to.

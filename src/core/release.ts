@@ -25,6 +25,8 @@ export const releaseSchema = z.object({
   /** Seconds after which a visit to one page is no bounce. */
   bounceSeconds: z.number().int().min(1).max(600).default(5),
   currency: z.string().default('EUR'),
+  /** By whose clock days and hours are meant. */
+  timeZone: z.string().default('UTC'),
   /** What the site calls itself. */
   identity: identitySchema.prefault({}),
   /** Who may report from elsewhere: an origin with the SHA-256 of its key. */
@@ -35,7 +37,7 @@ export const releaseSchema = z.object({
   scripts: z.boolean().default(false),
   /** Digests (SHA-256, base64) of the scripts that administrators put in: no other runs, wherever it stands. */
   approvedScripts: z.array(z.string()).default([]),
-  /** Signs what newsletters carry, as hexadecimal; without one no letter’s link is believed. */
+  /** Signs what newsletters and browsers carry, as hexadecimal; without one nothing of it is believed. */
   letterKey: z.string().default(''),
 })
 export type Release = Readonly<z.infer<typeof releaseSchema>>

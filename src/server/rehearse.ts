@@ -1,4 +1,4 @@
-import { decide, ORIGINAL, type Visitor } from '@/core/decide'
+import { decide, isForEverybody, ORIGINAL, stranger, type Visitor } from '@/core/decide'
 import type { Round } from '@/core/experiment'
 import { doing, libraryOf, type Goal } from '@/core/goals'
 import type { Happening, StampedEvent } from '@/core/events'
@@ -21,6 +21,7 @@ export function eventsOf(
     share: round.design.share,
     arms: round.design.arms,
     paused: false,
+    ...(isForEverybody(round.design.audience) ? {} : { audience: round.design.audience }),
   }
   const [decision] = decide({ draws: [draw], ladders: [] }, asVisitor(visitor))
   const page = round.pages[0] ?? round.design.document
@@ -68,7 +69,7 @@ function eventId(source: number, visitor: string, what: string): string {
 }
 
 function asVisitor({ id, device }: SimulatedVisitor): Visitor {
-  return { id, device, campaign: null, pagesSeen: [], kept: new Map(), leftOut: null }
+  return { ...stranger, id, device, region: homeOf(id) }
 }
 
 function later(visitor: SimulatedVisitor, milliseconds: number): Date {

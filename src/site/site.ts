@@ -52,7 +52,8 @@ export function makeSite(parts: SiteParts): FastifyInstance {
   const everywhere = { ...SECURITY, ...policies, ...(secure ? { 'strict-transport-security': STRICT_TRANSPORT } : {}) }
   const securityLines = Object.entries(everywhere).flat()
   const style = styleAddress(parts.assets)
-  const addressOf = ({ raw }: FastifyRequest) => parts.addressOf?.(raw) ?? raw.socket.remoteAddress ?? ''
+  const addressFor = (raw: IncomingMessage) => parts.addressOf?.(raw) ?? raw.socket.remoteAddress ?? ''
+  const addressOf = ({ raw }: FastifyRequest) => addressFor(raw)
   const commits = new GroupCommit((events) => parts.writeEvents(events))
   const servePage = servingPages(
     {
@@ -61,6 +62,7 @@ export function makeSite(parts: SiteParts): FastifyInstance {
       now: () => parts.now(),
       log: (reason) => parts.log(reason),
       secure,
+      regionOf: (request) => parts.regionOf?.(addressFor(request)) ?? null,
       securityLines,
     },
     commits,

@@ -1,6 +1,6 @@
 import * as z from 'zod'
 import { comparisonNamed, comparisonSchema, type Comparison } from './comparisons'
-import type { SitePages } from './comparisons/comparison'
+import { wordsOf, type Surroundings } from './comparisons/comparison'
 import type { Visitor } from './visitor'
 
 export const joins = ['all', 'any', 'none'] as const
@@ -34,11 +34,33 @@ export function matches(condition: Condition, visitor: Visitor): boolean {
 }
 
 /** A whole rule, behind “for: ”. */
-export function conditionWords(condition: Condition | null, site: SitePages): string {
+export function conditionWords(condition: Condition | null, site: Surroundings): string {
   if (condition === null) return 'everybody'
-  if (!('of' in condition)) return comparisonNamed(condition.kind).words(condition, site)
-  const parts = condition.of.map((part) => conditionWords(part, site))
+  if (!('of' in condition)) {
+    const { label, sentence } = comparisonNamed(condition.kind)
+    return `${label} ${wordsOf(sentence(condition, site))}`
+  }
+  const parts = condition.of.map((part) =>
+    'of' in part && part.of.length > 1 ? `(${conditionWords(part, site)})` : conditionWords(part, site),
+  )
   if (parts.length === 0) return condition.kind === 'any' ? 'nobody yet' : 'everybody'
   if (condition.kind === 'none') return `not: ${parts.join(', nor ')}`
   return parts.join(condition.kind === 'all' ? ' and ' : ' or ')
+}
+
+/** All comparisons in it, however deep. */
+export function comparisonsIn(condition: Condition): Comparison[] {
+  return 'of' in condition ? condition.of.flatMap(comparisonsIn) : [condition]
+}
+
+/** Whether it is for everybody, whoever they are. */
+export function isForEverybody(condition: Condition): boolean {
+  return 'of' in condition && condition.kind !== 'any' && condition.of.length === 0
+}
+
+/** Whether nobody can ever match it, whoever they are. */
+export function isForNobody(condition: Condition): boolean {
+  if (!('of' in condition)) return false
+  if (condition.kind === 'any') return condition.of.every(isForNobody)
+  return condition.kind === 'all' ? condition.of.some(isForNobody) : condition.of.some(isForEverybody)
 }

@@ -12,19 +12,18 @@ import {
   type Draw,
   EVERYBODY,
   type Ladder,
+  isForEverybody,
+  isForNobody,
   matches,
+  noUtm,
   ORIGINAL,
+  straight,
+  stranger,
+  type Surroundings,
   type Visitor,
 } from '.'
 
-const somebody: Visitor = {
-  id: '0'.repeat(32),
-  device: 'computer',
-  campaign: null,
-  pagesSeen: [],
-  kept: new Map(),
-  leftOut: null,
-}
+const somebody: Visitor = { ...stranger, id: '0'.repeat(32) }
 const visitors = (count: number): Visitor[] =>
   Array.from({ length: count }, (_, n) => ({ ...somebody, id: n.toString(16).padStart(32, '0') }))
 const test1 = 't-1' as TestId
@@ -173,29 +172,171 @@ describe('a rule', () => {
   })
 
   test('a campaign is compared without regard to capitals', () => {
-    expect(matches({ kind: 'campaign', campaign: 'Autumn' }, { ...somebody, campaign: 'autumn' })).toBe(true)
+    const beginning = { ...straight, utm: { ...noUtm, campaign: 'autumn' } }
+    expect(matches({ kind: 'campaign', campaign: 'Autumn' }, { ...somebody, beginning })).toBe(true)
+  })
+})
+
+describe('what is known of a visitor', () => {
+  const somebodyElse: Visitor = {
+    ...somebody,
+    device: 'tablet',
+    visits: 3,
+    beginning: { source: 'search', utm: { ...noUtm, medium: 'E-Mail' }, referrer: 'shop.guild.example:8080' },
+    language: 'cy',
+    region: 'XP-FE',
+    moment: { weekday: 6, hour: 23 },
+    pagesSeen: [{ page: 'plans' as DocumentId, pageType: 'Page' }],
+    pagesEver: [
+      { page: 'plans' as DocumentId, pageType: 'Page' },
+      { page: 'harp' as DocumentId, pageType: 'Instrument' },
+    ],
+  }
+
+  test.each<[Condition, boolean]>([
+    [{ kind: 'returning', returning: true }, true],
+    [{ kind: 'returning', returning: false }, false],
+    [{ kind: 'visits', are: 'atLeast', times: 3 }, true],
+    [{ kind: 'visits', are: 'atLeast', times: 4 }, false],
+    [{ kind: 'visits', are: 'atMost', times: 3 }, true],
+    [{ kind: 'visits', are: 'atMost', times: 2 }, false],
+    [{ kind: 'language', language: 'cy' }, true],
+    [{ kind: 'language', language: 'en' }, false],
+    [{ kind: 'region', region: 'XP' }, true],
+    [{ kind: 'region', region: 'XP-FE' }, true],
+    [{ kind: 'region', region: 'XP-F' }, false],
+    [{ kind: 'region', region: 'XF' }, false],
+    [{ kind: 'source', source: 'Search' }, true],
+    [{ kind: 'source', source: 'direct' }, false],
+    [{ kind: 'utm', field: 'medium', text: 'e-mail' }, true],
+    [{ kind: 'utm', field: 'term', text: 'e-mail' }, false],
+    [{ kind: 'referrer', host: 'guild.example' }, true],
+    [{ kind: 'referrer', host: 'shop.guild.example' }, true],
+    [{ kind: 'referrer', host: 'ild.example' }, false],
+    [{ kind: 'weekday', days: [6, 7] }, true],
+    [{ kind: 'weekday', days: [1] }, false],
+    [{ kind: 'hours', from: 22, to: 6 }, true],
+    [{ kind: 'hours', from: 6, to: 22 }, false],
+    [{ kind: 'hours', from: 23, to: 24 }, true],
+    [{ kind: 'hours', from: 22, to: 23 }, false],
+    [{ kind: 'pageSeen', page: 'harp' as DocumentId }, false],
+    [{ kind: 'pageSeen', page: 'harp' as DocumentId, within: 'ever' }, true],
+    [{ kind: 'pageTypeSeen', pageType: 'Instrument' }, false],
+    [{ kind: 'pageTypeSeen', pageType: 'Instrument', within: 'ever' }, true],
+  ])('%j: %s', (condition, holds) => expect(matches(conditionSchema.parse(condition), somebodyElse)).toBe(holds))
+
+  test('of somebody without a region, no region holds', () =>
+    expect(matches({ kind: 'region', region: 'XP' }, somebody)).toBe(false))
+})
+
+describe('who takes part', () => {
+  const onPhones: Condition = { kind: 'device', device: 'phone' }
+
+  test('is drawn; all others see the original and are not counted as it', () => {
+    expect(shown({ ...somebody, device: 'phone' }, { audience: onPhones })).toMatchObject({ counted: true })
+    expect(shown(somebody, { audience: onPhones })).toMatchObject({
+      version: ORIGINAL,
+      counted: false,
+      reason: { code: 'otherAudience' },
+    })
+  })
+
+  test('goes on taking part, whatever they come with later', () => {
+    const before: Visitor = { ...somebody, kept: new Map([[test1, bold]]) }
+    expect(shown(before, { audience: onPhones })).toMatchObject({ version: bold, counted: true, reason: { code: 'kept' } })
+  })
+
+  test('gets the same version as without the condition', () => {
+    const every = visitors(200).map((visitor): Visitor => ({ ...visitor, device: 'phone' }))
+    expect(every.map((visitor) => shown(visitor, { audience: onPhones })?.version)).toEqual(
+      every.map((visitor) => shown(visitor)?.version),
+    )
+  })
+
+  test.each<[Condition, boolean, boolean]>([
+    [EVERYBODY, true, false],
+    [{ kind: 'none', of: [] }, true, false],
+    [{ kind: 'any', of: [] }, false, true],
+    [{ kind: 'all', of: [onPhones, { kind: 'any', of: [] }] }, false, true],
+    [{ kind: 'any', of: [onPhones, { kind: 'any', of: [] }] }, false, false],
+    [{ kind: 'none', of: [EVERYBODY] }, false, true],
+    [onPhones, false, false],
+  ])('%j is for everybody: %s, for nobody: %s', (condition, everybody, nobody) => {
+    expect([isForEverybody(condition), isForNobody(condition)]).toEqual([everybody, nobody])
   })
 })
 
 describe('a condition in words', () => {
-  const site = { titleOf: (page: DocumentId) => `The ${page}`, pages: ['harp' as DocumentId], pageTypes: ['Instrument'] }
+  const site: Surroundings = {
+    pages: [{ id: 'harp' as DocumentId, title: 'The harp' }],
+    pageTypes: ['Instrument'],
+    regions: [{ code: 'XP-FE', name: 'Fenmouth' }],
+  }
 
   test('reads as a sentence, whatever it is made of', () => {
     const saw: Condition = { kind: 'pageSeen', page: 'harp' as DocumentId }
     const phone: Condition = { kind: 'device', device: 'phone' }
-    expect(conditionWords({ kind: 'all', of: [saw, phone] }, site)).toBe('saw “The harp” in this visit and comes on a phone')
+    expect(conditionWords({ kind: 'all', of: [saw, phone] }, site)).toBe(
+      'saw the page “The harp” in this visit and comes with a phone',
+    )
     expect(conditionWords({ kind: 'none', of: [saw, phone] }, site)).toBe(
-      'not: saw “The harp” in this visit, nor comes on a phone',
+      'not: saw the page “The harp” in this visit, nor comes with a phone',
     )
     expect(conditionWords({ kind: 'any', of: [] }, site)).toBe('nobody yet')
     expect([conditionWords(EVERYBODY, site), conditionWords(null, site)]).toEqual(['everybody', 'everybody'])
+  })
+
+  test('says groups within groups, names and numbers', () => {
+    const condition = conditionSchema.parse({
+      kind: 'any',
+      of: [
+        { kind: 'region', region: 'XP-FE' },
+        {
+          kind: 'all',
+          of: [
+            { kind: 'weekday', days: [7, 6] },
+            { kind: 'hours', from: 18, to: 22 },
+          ],
+        },
+        { kind: 'language', language: 'cy' },
+        { kind: 'source', source: 'school-letter' },
+        { kind: 'pageSeen', page: 'gone', within: 'ever' },
+      ],
+    })
+    expect(conditionWords(condition, site)).toBe(
+      'is in Fenmouth or (comes on Saturday or Sunday and comes between 18 and 22 o’clock) or reads in Welsh or came from a source named “school-letter” or saw the page “a page that is gone” in this visit or before',
+    )
+  })
+
+  test.each(comparisonNames)('of the kind “%s” can be changed word by word, and never into what cannot be kept', (name) => {
+    const begun = comparisonNamed(name).begins(site)
+    if (begun === null) throw new Error('nothing to begin with')
+    let words = 0
+    for (const word of comparisonNamed(name).sentence(begun, site)) {
+      if (typeof word === 'string') continue
+      words++
+      const tried: unknown[] =
+        word.control === 'choice'
+          ? [...word.options.map(({ value }) => word.put(value)), word.put('constructor')]
+          : word.control === 'several'
+            ? [word.put([]), word.put(['1', '__proto__']), word.put(word.options.map(({ value }) => value))]
+            : word.control === 'number'
+              ? [word.put(word.least), word.put(word.most), word.put(word.most + 1), word.put(1.5), word.put(Number.NaN)]
+              : [word.put(''), word.put('  '), word.put('a'), word.put('x'.repeat(word.most)), word.put('x'.repeat(5000))]
+      const kept = tried.filter((one) => one !== null)
+      expect(kept.length).toBeGreaterThan(0)
+      // What a schema of names or codes refuses is refused where it is saved, at the test or the version.
+      if (!['pageTypeSeen', 'language', 'region', 'referrer', 'source'].includes(name))
+        for (const one of kept) expect(comparisonSchema.safeParse(one).success).toBe(true)
+    }
+    expect(words).toBeGreaterThan(0)
   })
 
   test.each(comparisonNames)('of the kind “%s” begins as something that can be kept', (name) => {
     const begun = comparisonNamed(name).begins(site)
     expect(comparisonSchema.parse(begun)).toEqual(begun)
     // Where the site has nothing yet, it begins with something all the same, or not at all.
-    const nothing = comparisonNamed(name).begins({ ...site, pages: [], pageTypes: [] })
+    const nothing = comparisonNamed(name).begins({ pages: [], pageTypes: [], regions: [] })
     expect(nothing === null || comparisonSchema.safeParse(nothing).success).toBe(true)
   })
 })

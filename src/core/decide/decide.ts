@@ -17,7 +17,9 @@ export interface Draw {
   readonly test: TestId
   readonly round: RoundId
   readonly salt: string
-  /** Basis points of all visitors. */
+  /** Who is drawn; everybody where nothing is said. Whoever is in stays in, whatever they come with later. */
+  readonly audience?: Condition
+  /** Basis points of those. */
   readonly share: number
   readonly arms: readonly Arm[]
   /** While a test is paused nobody new is drawn and everybody sees the original. */
@@ -38,6 +40,7 @@ export interface Ladder {
 export type Reason =
   | { readonly code: 'leftOut'; readonly because: LeftOut }
   | { readonly code: 'paused' }
+  | { readonly code: 'otherAudience' }
   | { readonly code: 'outsideShare'; readonly bucket: number; readonly share: number }
   | { readonly code: 'kept' }
   | { readonly code: 'drawn'; readonly bucket: number }
@@ -80,6 +83,7 @@ function drawFor(draw: Draw, visitor: Visitor): Decision {
     return { key: draw.test, version: before, counted: true, reason: { code: 'kept' } }
   }
   if (draw.keptOnly) return original({ code: 'outsideShare', bucket: place, share: 0 })
+  if (draw.audience !== undefined && !matches(draw.audience, visitor)) return original({ code: 'otherAudience' })
   // A second, independent number for the split, so that neither the share nor its changes colour the arms.
   const lot = bucket(`${draw.salt}:split`, visitor.id)
   return { key: draw.test, version: armAt(draw.arms, lot), counted: true, reason: { code: 'drawn', bucket: lot } }

@@ -1,6 +1,30 @@
 export { bucket, WHOLE } from './bucket'
 export { comparisonNamed, comparisonNames, comparisonSchema, type Comparison, type ComparisonName } from './comparisons'
-export type { SitePages } from './comparisons/comparison'
-export { conditionSchema, conditionWords, EVERYBODY, joins, matches, type Condition } from './condition'
+export type { Option, Surroundings, Word } from './comparisons/comparison'
+export {
+  comparisonsIn,
+  conditionSchema,
+  conditionWords,
+  EVERYBODY,
+  isForEverybody,
+  isForNobody,
+  joins,
+  matches,
+  type Condition,
+} from './condition'
 export { armAt, decide, ORIGINAL, type Arm, type Decision, type Draw, type Ladder, type Reason } from './decide'
-export { devices, type Device, type LeftOut, type Visitor } from './visitor'
+export {
+  devices,
+  noUtm,
+  straight,
+  stranger,
+  utmFields,
+  type Beginning,
+  type Device,
+  type LeftOut,
+  type Moment,
+  type SeenPage,
+  type Utm,
+  type UtmField,
+  type Visitor,
+} from './visitor'

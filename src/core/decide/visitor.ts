@@ -3,19 +3,71 @@ import type { DocumentId, TestId, VersionId } from '../ids'
 export const devices = ['phone', 'tablet', 'computer'] as const
 export type Device = (typeof devices)[number]
 
+/** The marks that an address carries, by the last part of their names. */
+export const utmFields = ['source', 'medium', 'campaign', 'term', 'content'] as const
+export type UtmField = (typeof utmFields)[number]
+export type Utm = { readonly [Field in UtmField]: string }
+export const noUtm: Utm = { source: '', medium: '', campaign: '', term: '', content: '' }
+
+/** How a visit began. */
+export interface Beginning {
+  /** As figures and results say it: what the address says of itself, else by the page before. */
+  readonly source: string
+  readonly utm: Utm
+  /** The host of the page before; empty where there was none, or none was told. */
+  readonly referrer: string
+}
+export const straight: Beginning = { source: 'direct', utm: noUtm, referrer: '' }
+
+/** Of the site’s own calendar. */
+export interface Moment {
+  /** Monday is 1, Sunday is 7 (ISO 8601). */
+  readonly weekday: number
+  /** 0 to 23. */
+  readonly hour: number
+}
+
 /** What is known of a visitor when a page is asked for. */
 export interface Visitor {
   /** 128 random bits in hexadecimal; `null` where no id may be kept (Sec-GPC). */
   readonly id: string | null
   readonly device: Device
-  /** UTM campaign of the first page of this visit. */
-  readonly campaign: string | null
+  /** How often they have come, this visit counted. */
+  readonly visits: number
+  readonly beginning: Beginning
+  /** What the browser asks for first, without its region (BCP 47); `null` where it asks for none. */
+  readonly language: string | null
+  /** ISO 3166-2; `null` where nobody knows. */
+  readonly region: string | null
+  readonly moment: Moment
   /** Pages shown earlier in this visit. */
-  readonly pagesSeen: readonly { readonly page: DocumentId; readonly pageType: string }[]
+  readonly pagesSeen: readonly SeenPage[]
+  /** Pages shown in this visit or before it, as far as the browser remembers. */
+  readonly pagesEver: readonly SeenPage[]
   /** What this browser was given before, by test. */
   readonly kept: ReadonlyMap<TestId, VersionId>
   /** Why this visitor is left out of every test and count, if so. */
   readonly leftOut: LeftOut | null
 }
 
+export interface SeenPage {
+  readonly page: DocumentId
+  readonly pageType: string
+}
+
 export type LeftOut = 'bot' | 'studioUser' | 'prefetch' | 'noConsent'
+
+/** Somebody of whom nothing is known. */
+export const stranger: Visitor = {
+  id: null,
+  device: 'computer',
+  visits: 1,
+  beginning: straight,
+  language: null,
+  region: null,
+  moment: { weekday: 1, hour: 0 },
+  pagesSeen: [],
+  pagesEver: [],
+  kept: new Map(),
+  leftOut: null,
+}

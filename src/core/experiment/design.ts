@@ -1,6 +1,6 @@
 import murmurhash from 'murmurhash'
 import * as z from 'zod'
-import { ORIGINAL, WHOLE } from '../decide'
+import { conditionSchema, EVERYBODY, ORIGINAL, WHOLE } from '../decide'
 import { editsSchema, type Edit } from '../document'
 import { goalSchema } from '../goals'
 import {
@@ -56,6 +56,8 @@ export const designSchema = z.object({
     .refine((arms) => arms[0]?.version === ORIGINAL, 'the original comes first')
     .meta({ prefixItems: [{ properties: { version: { const: ORIGINAL } } }] })
     .refine((arms) => new Set(arms.map(({ version }) => version)).size === arms.length, 'a version stands in the test once'),
+  /** Who takes part: of these, `share`. */
+  audience: conditionSchema.default(EVERYBODY),
   share: basisPoints,
   primary: goalIdSchema.nullable(),
   watched: z.array(goalIdSchema).max(20),
@@ -173,6 +175,7 @@ const consequences: { readonly [Of in keyof Design]: string | null } = {
   node: 'the tested parts were changed',
   further: 'the tested parts were changed',
   arms: 'the split was changed',
+  audience: 'who takes part was changed',
   share: 'the share of visitors was changed',
   primary: 'the goals were changed',
   watched: 'the goals were changed',

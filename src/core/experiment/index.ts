@@ -38,6 +38,7 @@ export {
 export { routeCircle, routeOf } from './routes'
 export { touches } from './touches'
 export type { Names } from './names'
+export { audienceSize, shareOf, type AudienceSize } from './audience'
 export { forecast, type Forecast, type Traffic } from './forecast'
 export {
   leader,

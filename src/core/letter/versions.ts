@@ -1,4 +1,4 @@
-import { decide, ORIGINAL, type Visitor } from '../decide'
+import { decide, isForEverybody, ORIGINAL, stranger } from '../decide'
 import { apply, type ContentDocument, type Edit } from '../document'
 import { changesOf, partsOf, type Round } from '../experiment'
 import type { DocumentId, RoundId, TestId, VersionId } from '../ids'
@@ -21,10 +21,11 @@ export function versionsFor(recipient: string, calls: readonly DocumentId[], rou
   return calls.map((call): CallVersion => {
     const round = roundOn(call, rounds)
     const none = { call, test: null, round: null, version: ORIGINAL }
-    if (round === undefined) return none
+    // Of whoever reads a letter nobody knows what they come with: a test for some is none of theirs.
+    if (round === undefined || !isForEverybody(round.design.audience)) return none
     const { test, id, salt, design, paused } = round
     const draw = { test, round: id, salt, share: design.share, arms: design.arms, paused }
-    const [decision] = decide({ draws: [draw], ladders: [] }, asVisitor(recipient))
+    const [decision] = decide({ draws: [draw], ladders: [] }, { ...stranger, id: recipient })
     return decision?.counted === true ? { call, test, round: id, version: decision.version } : none
   })
 }
@@ -47,8 +48,4 @@ export function versionsOn(call: DocumentId, round: Round): { readonly version: 
 export function callAs(call: ContentDocument, round: Round | undefined, version: VersionId): ContentDocument {
   if (round === undefined || version === ORIGINAL) return call
   return apply(call, versionsOn(call.id, round).find((one) => one.version === version)?.edits ?? []).document
-}
-
-function asVisitor(id: string): Visitor {
-  return { id, device: 'computer', campaign: null, pagesSeen: [], kept: new Map(), leftOut: null }
 }

@@ -8,6 +8,8 @@ export interface Calendar {
   /** A name of the IANA database. */
   readonly zone: string
   dayOf(at: Date): Day
+  /** By this zone’s clock: Monday is 1 and Sunday 7 (ISO 8601), 0 to 23. */
+  clockOf(at: Date): { readonly weekday: number; readonly hour: number }
   /** So many days, the one of `now` the last of them. */
   lastDays(many: number, now: Date): readonly Day[]
   /** The moment at which a day begins: not always midnight. */
@@ -45,6 +47,10 @@ export function calendarOf(zone: string): Calendar {
   return {
     zone,
     dayOf,
+    clockOf(at) {
+      const { dayOfWeek, hour } = Temporal.Instant.fromEpochMilliseconds(at.getTime()).toZonedDateTimeISO(zone)
+      return { weekday: dayOfWeek, hour }
+    },
     lastDays(many, now) {
       const today = Temporal.PlainDate.from(dayOf(now))
       return Array.from({ length: many }, (_, index) => today.subtract({ days: many - 1 - index }).toString())

@@ -1,3 +1,6 @@
+import { isForEverybody } from '@/core/decide'
+import { audienceSize } from '@/core/experiment'
+import { recentVisitors } from '../stores/recent-visitors'
 import type { Knex } from 'knex'
 import { ORIGINAL } from '@/core/decide'
 import { apply, describe, type Edit } from '@/core/document'
@@ -42,6 +45,8 @@ export const testActions: Area<'test'> = {
   },
 
   'test.open': ({ db }, { test }) => openTest(db, test),
+  'test.audience': async ({ db }, { audience }) =>
+    isForEverybody(audience) ? { kind: 'everybody' } : audienceSize(audience, await recentVisitors(db)),
 
   'test.create': ({ db, account }, { parts }) =>
     inTransaction(db, async (trx) => {

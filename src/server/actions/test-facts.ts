@@ -3,11 +3,13 @@ import * as z from 'zod'
 import { apply, type ContentDocument } from '@/core/document'
 import {
   armName,
+  audienceSize,
   forecast,
   goalsOf,
   partsOf,
   readiness,
   routeOf,
+  shareOf,
   touches,
   type Design,
   type Forecast,
@@ -17,7 +19,7 @@ import {
   type Traffic,
   type Version,
 } from '@/core/experiment'
-import { ORIGINAL } from '@/core/decide'
+import { isForEverybody, ORIGINAL } from '@/core/decide'
 import { libraryOf, withParts, type Goal } from '@/core/goals'
 import type { DocumentId } from '@/core/ids'
 import { listedTypes } from '@/components/references'
@@ -30,6 +32,7 @@ import { listGoals } from '../stores/goals'
 import { dayColumn } from '../database/day-column'
 import { LOOKED_BACK } from '../stores/last-days'
 import { readCalendar, readSettings } from '../stores/settings'
+import { recentVisitors } from '../stores/recent-visitors'
 import { shareReaching, sumsSince } from '../stores/results'
 import { testId, testsWhere, type TestRow } from '../stores/tests'
 import { versionsOfTest, versionsOfTests, type VersionRow } from '../stores/versions'
@@ -73,7 +76,8 @@ export async function testFacts(db: Knex, test: TestRow, look: When): Promise<Te
   const others = await whatOthersTouch(db, running)
   const everyPlace = [...new Set([...places.values()].flat())]
   const traffic = await trafficOf(db, everyPlace, primary)
-  const ahead = forecast(design, traffic)
+  const share = isForEverybody(design.audience) ? 1 : shareOf(audienceSize(design.audience, await recentVisitors(db)))
+  const ahead = forecast(design, { ...traffic, visitorsPerDay: traffic.visitorsPerDay * share })
   const shown = await shownOf(db, { test: testId(test.number), design, versions, goals, published, places: everyPlace }, look)
   const facts: ReadinessFacts = {
     design,

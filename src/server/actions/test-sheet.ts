@@ -1,8 +1,9 @@
+import * as z from 'zod'
 import type { Output } from '@/contract/contract'
 import { findingWords, levelsInUse, partsOf, passedWords, type Version } from '@/core/experiment'
 import { countsAlike, type Goal } from '@/core/goals'
 import { describe, type ContentDocument } from '@/core/document'
-import type { NodeId, TestId } from '@/core/ids'
+import { documentIdSchema, type NodeId, type TestId } from '@/core/ids'
 import { titleOf } from '@/components/references'
 import { componentTypes, excerptOf, vocabularyOf } from '@/components/types'
 import { shortened } from '@/core/text'
@@ -15,6 +16,14 @@ import { readTest, roundsOf } from '../stores/tests'
 import { listVersions } from '../stores/versions'
 import { decisionView } from './test-lines'
 import { asVersion, drawsNobody, namesFor, testFacts } from './test-facts'
+
+const pageRow = z.object({
+  id: documentIdSchema,
+  title: z.string(),
+  path: z.string(),
+  published_revision: z.number().nullable(),
+  page_type: z.string().nullable(),
+})
 
 /** The whole of what the sheet of a test shows. */
 export async function openTest(db: Database, id: TestId): Promise<Output<'test.open'>> {
@@ -33,10 +42,10 @@ export async function openTest(db: Database, id: TestId): Promise<Output<'test.o
   const rows: unknown[] = await db('documents')
     .where({ kind: 'page', binned_at: null })
     .orderBy('position')
-    .select('id', 'title', 'path', 'published_revision')
+    .select('id', 'title', 'path', 'published_revision', 'page_type')
   const pages = rows.map((one) => {
-    const { published_revision, ...rest } = one as { id: never; title: string; path: string; published_revision: number | null }
-    return { ...rest, published: published_revision !== null }
+    const { published_revision, page_type, ...rest } = pageRow.parse(one)
+    return { ...rest, pageType: page_type ?? 'Page', published: published_revision !== null }
   })
   const titles = new Map<string, string>([
     ...pages.map((one): [string, string] => [one.id, one.title]),
@@ -98,7 +107,8 @@ export async function openTest(db: Database, id: TestId): Promise<Output<'test.o
     asBefore: row.status === 'running' ? changedSince(counted, facts.goals).map(({ name }) => name) : [],
     drawsNobody: row.status === 'running' ? await drawsNobody(db, row.design) : null,
     currency: settings.currency,
-    pages,
+    pages: pages.map(({ id: page, title, path, published }) => ({ id: page, title, path, published })),
+    pageTypes: [...new Set(pages.map(({ pageType }) => pageType))].sort(),
     traffic: facts.traffic,
     blocks: facts.readiness.blocks.map(said),
     advises: facts.readiness.advises.map(said),

@@ -52,6 +52,7 @@ export async function liveNow(db: Knex): Promise<Release> {
     goals: await publishedGoals(db),
     bounceSeconds: settings.bounceSeconds,
     currency: settings.currency,
+    timeZone: settings.timeZone,
     identity: settings.identity,
     reporters: await liveKeys(db),
     redirects: await listRedirects(db),

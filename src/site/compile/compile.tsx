@@ -1,5 +1,8 @@
 import { createHash } from 'node:crypto'
-import type { Draw, Ladder } from '@/core/decide'
+import { comparisonsIn, type Condition, type Draw, type Ladder, type Moment } from '@/core/decide'
+import type { Signer } from '@/core/letter'
+import { calendarOf, isTimeZone } from '@/core/time'
+import { signerWith } from '@/serving/signer'
 import { nodeAt, type ContentDocument } from '@/core/document'
 import { routeOf } from '@/core/experiment'
 import type { DocumentId, VersionId } from '@/core/ids'
@@ -32,6 +35,8 @@ export interface CompiledPage {
   readonly chunks: readonly Chunk[]
   readonly draws: readonly Draw[]
   readonly ladders: readonly Ladder[]
+  /** Whether what is decided here depends on more of a visitor than who they are. */
+  readonly asks: boolean
   /** Where visitors are sent instead, whatever is decided, or by what is decided. */
   readonly route: string | null
   readonly routes: readonly { readonly key: string; readonly to: ReadonlyMap<VersionId, string> }[]
@@ -55,6 +60,12 @@ export interface CompiledSite {
   readonly styles: ReadonlyMap<string, Buffer>
   /** Forms by their addresses: those that are shown now, and those of pages that may still be open. */
   readonly forms: ReadonlyMap<string, AskedForm>
+  /** The site’s clock. */
+  momentOf(now: number): Moment
+  /** What visitors’ browsers carry is signed by it. */
+  readonly signer: Signer
+  /** Whether any rule asks for pages of earlier visits: else no browser is given them to keep. */
+  readonly remembersPages: boolean
   /** How many pages were compiled, and not taken over from the site before. */
   readonly compiled: number
   readonly inputs: ReadonlyMap<DocumentId, string>
@@ -106,6 +117,9 @@ export function compile(
   }
   return {
     pages,
+    momentOf: clockIn(release.timeZone),
+    signer: signerWith(release.letterKey),
+    remembersPages: conditionsIn(release).some(asksForEarlierPages),
     byId: new Map([...pages.values()].map((page) => [page.document, page])),
     view,
     release,
@@ -120,6 +134,28 @@ export function compile(
     inputs: seen,
     faults,
   }
+}
+
+/** The same for a quarter of an hour: clocks differ from each other by whole ones. */
+function clockIn(zone: string): (now: number) => Moment {
+  const calendar = calendarOf(isTimeZone(zone) ? zone : 'UTC')
+  let [quarter, moment] = [-1, calendar.clockOf(new Date(0))]
+  return (now) => {
+    const current = Math.floor(now / 900_000)
+    if (current !== quarter) [quarter, moment] = [current, calendar.clockOf(new Date(now))]
+    return moment
+  }
+}
+
+function conditionsIn({ rounds, personalizations }: Release): Condition[] {
+  return [
+    ...rounds.map(({ design }) => design.audience),
+    ...personalizations.flatMap(({ rules }) => rules.map(({ condition }) => condition)),
+  ]
+}
+
+function asksForEarlierPages(condition: Condition): boolean {
+  return comparisonsIn(condition).some((one) => 'within' in one && one.within === 'ever')
 }
 
 function compilePage(page: ContentDocument, site: Site): CompiledPage {
@@ -162,16 +198,19 @@ function compilePage(page: ContentDocument, site: Site): CompiledPage {
   const route = routeOf(page)
   const about = propsOf(pageType, nodeAt(page, page.root))
   const fixed = chunks.length === 1 && Buffer.isBuffer(chunks[0]) ? chunks[0] : null
+  const draws = release.rounds.flatMap((round) =>
+    drawn.has(round.test) ? [drawOf(round, false)] : arriving.has(round.test) ? [drawOf(round, true)] : [],
+  )
+  const ladders = release.personalizations.filter(({ id }) => drawn.has(id)).map(ladderOf)
   return {
     document: page.id,
     pageType: about.pageType,
     path: about.path,
     canonical,
     chunks,
-    draws: release.rounds.flatMap((round) =>
-      drawn.has(round.test) ? [drawOf(round, false)] : arriving.has(round.test) ? [drawOf(round, true)] : [],
-    ),
-    ladders: release.personalizations.filter(({ id }) => drawn.has(id)).map(ladderOf),
+    draws,
+    ladders,
+    asks: ladders.length > 0 || draws.some(({ audience }) => audience !== undefined),
     route: route === null || route === page.id ? null : view.addressOf(`page:${route}`),
     routes: varying.flatMap((one) => {
       const to = new Map([...routesOf(page, one)].map(([version, target]) => [version, view.addressOf(`page:${target}`)]))

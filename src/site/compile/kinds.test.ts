@@ -87,12 +87,13 @@ function testOf(document: string, target: string, edits: Edit[], more: object = 
 const site = (rounds: object[], more: object = {}, before?: CompiledSite) =>
   compile(releaseSchema.parse({ documents, rounds, personalizations: [], goals: [], ...more }), assets, before)
 
+const around = { query: '', now: 1_700_000_000_000, secure: false, regionOf: () => null }
 const agent = 'Mozilla/5.0 (X11; Linux x86_64) Chrome/140 Safari/537'
 function answer(compiled: CompiledSite, path: string, visitor: number, kept = '') {
   const found = compiled.pages.get(path)
   if (found === undefined) throw new Error(`no page at ${path}`)
   const cookie = `visitor=${visitor.toString(16).padStart(32, '0')}; kept=${kept}`
-  return answerPage(compiled, found, { 'user-agent': agent, cookie }, null, 1_700_000_000_000)
+  return answerPage(compiled, found, { headers: { 'user-agent': agent, cookie }, ...around })
 }
 const html = (compiled: CompiledSite, path: string, visitor: number, kept = '') =>
   answer(compiled, path, visitor, kept).body?.toString() ?? ''

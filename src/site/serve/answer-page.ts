@@ -1,12 +1,24 @@
 import type { IncomingHttpHeaders } from 'node:http'
 import fresh from 'fresh'
-import { decide, type Decision, type Visitor } from '@/core/decide'
+import { decide, noUtm, type Decision, type UtmField, type Visitor } from '@/core/decide'
 import type { RoundId, TestId, VersionId } from '@/core/ids'
+import { readUrl } from '@/core/url'
 import { UNCOUNTED, type Chunk } from '../compile/chunk'
 import type { CompiledPage, CompiledSite } from '../compile/compile'
 import { coded } from './coding'
-import { visitAfter, writeKept, writeVisit, writeVisitor } from './cookies'
-import { recognise } from './recognise'
+import {
+  readCookies,
+  readPast,
+  readVisitorId,
+  visitAfter,
+  writeKept,
+  writePast,
+  writeVisit,
+  writeVisitor,
+  type Came,
+  type Past,
+} from './cookies'
+import { recognise, visitsNow, type Asked } from './recognise'
 
 export interface Assignment {
   readonly visitor: string
@@ -27,29 +39,45 @@ export interface PageAnswer {
 const NOTHING: readonly never[] = []
 const HTML = 'text/html; charset=utf-8'
 
+/** A request as far as a page depends on it. */
+export interface PageRequest {
+  readonly headers: IncomingHttpHeaders
+  /** With its “?”; empty where the address has none. */
+  readonly query: string
+  /** Milliseconds since 1970. */
+  readonly now: number
+  readonly secure: boolean
+  readonly regionOf: () => string | null
+}
+
 /** One request for a page, from memory alone: who is it, what is decided, join the bytes. */
-export function answerPage(
-  site: CompiledSite,
-  page: CompiledPage,
-  headers: IncomingHttpHeaders,
-  campaign: string | null,
-  now: number,
-  secure = false,
-): PageAnswer {
+export function answerPage(site: CompiledSite, page: CompiledPage, request: PageRequest): PageAnswer {
+  const { headers, now, secure } = request
   const minute = Math.floor(now / 60_000)
-  const { visitor, visit, carried, isNew } = recognise(
-    headers,
-    minute,
-    page.ladders.length === 0 ? null : (id) => site.byId.get(id)?.pageType,
-    campaign,
-  )
+  const came = () => cameBy(request)
+  const asked: Asked | null = page.asks
+    ? {
+        pageTypeOf: (id) => site.byId.get(id)?.pageType,
+        regionOf: request.regionOf,
+        moment: () => site.momentOf(now),
+        past: () => pastOf(headers, site),
+      }
+    : null
+  const { visitor, visit, carried, isNew, cookies } = recognise(headers, minute, asked, came)
   const decisions = page.draws.length + page.ladders.length === 0 ? NOTHING : decide(page, visitor)
   const assignments = page.draws.length === 0 ? NOTHING : assignmentsOf(page, visitor, carried, decisions)
 
   const lines = ['content-type', HTML]
   if (visitor.id !== null && visitor.leftOut === null) {
     if (isNew) lines.push('set-cookie', writeVisitor(visitor.id, secure))
-    const after = visitAfter(visit, page.document, minute, campaign)
+    if (visit === null || (site.remembersPages && !visit.pages.includes(page.document))) {
+      const before = isNew ? null : readPast(cookies.get('past'), visitor.id, site.signer)
+      const pages = before?.pages ?? []
+      const more = site.remembersPages ? [...pages.filter((one) => one !== page.document), page.document] : pages
+      const visits = visitsNow(isNew ? null : visitor.id, visit, before)
+      lines.push('set-cookie', writePast({ visits, pages: more }, visitor.id, site.signer, secure))
+    }
+    const after = visitAfter(visit, page.document, minute, visit ?? came())
     if (visit === null || after.lastAt !== visit.lastAt || after.pages !== visit.pages)
       lines.push('set-cookie', writeVisit(after, secure))
     if (assignments.some(({ test, version }) => visitor.kept.get(test) !== version))
@@ -71,6 +99,32 @@ export function answerPage(
   lines.push('cache-control', 'private, no-cache', ...Object.entries(sent.headers).flat(), 'etag', sent.etag ?? page.etag)
   const unchanged = fresh(headers, { etag: sent.etag ?? page.etag })
   return { status: unchanged ? 304 : 200, headers: lines, body: unchanged ? null : sent.body, assignments }
+}
+
+/** The marks of the address, and the page before where it is another site’s. */
+function cameBy({ headers, query }: PageRequest): Came {
+  const marks = query === '' ? null : new URLSearchParams(query)
+  const mark = (field: UtmField) => marks?.get(`utm_${field}`) ?? ''
+  const from = readUrl(headers.referer ?? '')?.host ?? ''
+  return {
+    utm:
+      marks === null
+        ? noUtm
+        : {
+            source: mark('source'),
+            medium: mark('medium'),
+            campaign: mark('campaign'),
+            term: mark('term'),
+            content: mark('content'),
+          },
+    referrer: from === (headers.host ?? '') ? '' : from,
+  }
+}
+
+function pastOf(headers: IncomingHttpHeaders, site: CompiledSite): Past | null {
+  const cookies = readCookies(headers.cookie)
+  const visitor = readVisitorId(cookies.get('visitor'))
+  return visitor === null ? null : readPast(cookies.get('past'), visitor, site.signer)
 }
 
 /** Where this visitor is sent instead of being shown this page. The rest of the address goes along. */

@@ -1,25 +1,36 @@
+import type { Utm } from '@/core/decide'
 import type { DocumentId, TestId, VersionId } from '@/core/ids'
+import type { Signer } from '@/core/letter'
 import { shortened } from '@/core/text'
 
 /*
  * All that a site process knows of a visitor comes back with the visitor, so that any process can answer any request:
  *   visitor  128 random bits in hexadecimal
- *   visit    <start>.<last>.<page~page…>.<campaign>, minutes since 1970 in base 36; over after 30 silent minutes
+ *   visit    <start>.<last>.<page~page…>.<campaign|source|medium|term|content|referrer>, minutes since 1970 in base 36;
+ *            over after 30 silent minutes
+ *   past     <visits>.<page~page…>.<signature>: how often they came, and what they were shown where some rule asks for it
  *   kept     <test>~<version>.<test>~<version>…, with “~c” behind those that a newsletter carried here
  */
 const YEAR = 31_536_000
 const VISIT_SILENCE = 30
 const PAGES_KEPT = 40
 const TESTS_KEPT = 30
-const CAMPAIGN_KEPT = 80
-const CAMPAIGN_ROOM = 300
+const PAST_PAGES_KEPT = 60
+/** Characters of each mark of an address, and of all together when they are written out. */
+const MARK_KEPT = 80
+const MARKS_ROOM = 1200
 
 export interface Visit {
   readonly startedAt: number
   readonly lastAt: number
   readonly pages: readonly DocumentId[]
-  readonly campaign: string | null
+  readonly utm: Utm
+  /** The host of the page before its first; empty where there was none. */
+  readonly referrer: string
 }
+
+/** What the first page of a visit says of it. */
+export type Came = Pick<Visit, 'utm' | 'referrer'>
 
 export function readCookies(header: string | undefined): Map<string, string> {
   const found = new Map<string, string>()
@@ -38,17 +49,22 @@ export function readVisitorId(cookie: string | undefined): string | null {
 /** The visit going on, or `null` if none is or its cookie is not ours. */
 export function readVisit(cookie: string | undefined, minute: number): Visit | null {
   const match =
-    cookie === undefined ? null : /^([0-9a-z]{1,8})\.([0-9a-z]{1,8})\.([a-z0-9~-]{0,1700})\.([\w.!~*'()%-]{0,300})$/.exec(cookie)
+    cookie === undefined
+      ? null
+      : /^([0-9a-z]{1,8})\.([0-9a-z]{1,8})\.([a-z0-9~-]{0,1700})\.([\w.!~*'()%|-]{0,1200})$/.exec(cookie)
   if (match === null) return null
   const [startedAt, lastAt] = [parseInt(match[1] ?? '', 36), parseInt(match[2] ?? '', 36)]
   if (lastAt > minute + 1 || minute - lastAt > VISIT_SILENCE) return null
   const pages = (match[3] ?? '').split('~').filter(Boolean) as DocumentId[]
-  return { startedAt, lastAt, pages, campaign: decoded(match[4] ?? '') }
+  const [campaign = '', source = '', medium = '', term = '', content = '', referrer = ''] = (match[4] ?? '')
+    .split('|')
+    .map(decoded)
+  return { startedAt, lastAt, pages, utm: { source, medium, campaign, term, content }, referrer }
 }
 
 /** The visit after this page, and its cookie if that changed. */
-export function visitAfter(visit: Visit | null, page: DocumentId, minute: number, campaign: string | null): Visit {
-  if (visit === null) return { startedAt: minute, lastAt: minute, pages: [page], campaign }
+export function visitAfter(visit: Visit | null, page: DocumentId, minute: number, came: Came): Visit {
+  if (visit === null) return { startedAt: minute, lastAt: minute, pages: [page], ...came }
   const pages = visit.pages.includes(page) ? visit.pages : [...visit.pages, page].slice(-PAGES_KEPT)
   return { ...visit, lastAt: minute, pages }
 }
@@ -58,14 +74,39 @@ const attributes = (secure: boolean) => `; Path=/; HttpOnly; SameSite=Lax${secur
 
 export function writeVisit(visit: Visit, secure = false): string {
   const pages = visit.pages.join('~')
-  return `visit=${visit.startedAt.toString(36)}.${visit.lastAt.toString(36)}.${pages}.${campaignText(visit.campaign)}${attributes(secure)}`
+  return `visit=${visit.startedAt.toString(36)}.${visit.lastAt.toString(36)}.${pages}.${marksText(visit)}${attributes(secure)}`
 }
 
-/** As it can be read back: as much of it as has room when it is written out. */
-function campaignText(campaign: string | null): string {
-  const encoded = encodeURIComponent(shortened(campaign ?? '', CAMPAIGN_KEPT))
-  return encoded.length <= CAMPAIGN_ROOM ? encoded : campaignText(shortened(campaign ?? '', Math.floor(CAMPAIGN_ROOM / 9)))
+/** As they can be read back: as much of each as has room when it is written out. Those at the end that say nothing are left out. */
+function marksText({ utm, referrer }: Came, most = MARK_KEPT): string {
+  const { campaign, source, medium, term, content } = utm
+  const text = [campaign, source, medium, term, content, referrer]
+    .map((mark) => encodeURIComponent(shortened(mark, most)))
+    .join('|')
+    .replace(/\|+$/, '')
+  return text.length <= MARKS_ROOM ? text : marksText({ utm, referrer }, Math.floor(most / 3))
 }
+
+/** What a browser remembers from one visit to the next. */
+export interface Past {
+  /** The one going on counted. */
+  readonly visits: number
+  readonly pages: readonly DocumentId[]
+}
+
+/** Signed for the visitor it was given to, so that nobody can say of themselves what only the site knows. */
+export function readPast(cookie: string | undefined, visitor: string, signer: Signer): Past | null {
+  const match = cookie === undefined ? null : /^(([0-9a-z]{1,4})\.([a-z0-9~-]{0,2500}))\.([\w-]{22})$/.exec(cookie)
+  if (match === null || !signer.fits(pastText(visitor, match[1] ?? ''), match[4] ?? '')) return null
+  return { visits: parseInt(match[2] ?? '', 36), pages: (match[3] ?? '').split('~').filter(Boolean) as DocumentId[] }
+}
+
+export function writePast({ visits, pages }: Past, visitor: string, signer: Signer, secure = false): string {
+  const text = `${Math.min(visits, 9999).toString(36)}.${pages.slice(-PAST_PAGES_KEPT).join('~')}`
+  return `past=${text}.${signer.sign(pastText(visitor, text))}; Max-Age=${YEAR}${attributes(secure)}`
+}
+
+const pastText = (visitor: string, text: string) => `past ${visitor} ${text}`
 
 export function writeVisitor(id: string, secure = false): string {
   return `visitor=${id}; Max-Age=${YEAR}${attributes(secure)}`
@@ -95,10 +136,10 @@ export function writeKept({ kept, carried }: Kept, secure = false): string {
   return `kept=${pairs.join('.')}; Max-Age=${YEAR}${attributes(secure)}`
 }
 
-function decoded(text: string): string | null {
+function decoded(text: string): string {
   try {
-    return text === '' ? null : decodeURIComponent(text)
+    return decodeURIComponent(text)
   } catch {
-    return null
+    return ''
   }
 }

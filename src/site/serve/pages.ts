@@ -13,6 +13,7 @@ interface PageParts {
   now(): number
   log(reason: unknown): void
   readonly secure: boolean
+  regionOf(request: IncomingMessage): string | null
   /** On every answer, names and values in turn; what may run comes first. */
   readonly securityLines: readonly string[]
 }
@@ -37,8 +38,14 @@ export function servingPages(parts: PageParts, commits: GroupCommit): ServePage 
       response.end()
       return true
     }
-    const campaign = mark < 0 ? null : new URLSearchParams(url.slice(mark)).get('utm_campaign')
-    const answer = answerPage(compiled, page, request.headers, campaign, parts.now(), secure)
+    const { headers: received } = request
+    const answer = answerPage(compiled, page, {
+      headers: received,
+      query: mark < 0 ? '' : url.slice(mark),
+      now: parts.now(),
+      secure,
+      regionOf: () => parts.regionOf(request),
+    })
     note(answer.assignments)
     const security =
       page.scripts.length === 0 ? securityLines : ['content-security-policy', policy(page.scripts), ...securityLines.slice(2)]

@@ -1,41 +1,53 @@
 import type { DocumentId, TestId, VersionId } from '@/core/ids'
-import { readKept, readVisit, visitAfter, writeKept, writeVisit } from './cookies'
-import { newVisitorId, recognise, languageFor } from './recognise'
+import { noUtm } from '@/core/decide'
+import { signerWith } from '@/serving/signer'
+import { readKept, readPast, readVisit, visitAfter, writeKept, writePast, writeVisit, type Came } from './cookies'
+import { newVisitorId, recognise, languageFor, visitsNow } from './recognise'
 
 const computer = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 Chrome/140.0 Safari/537.36'
 const phone = 'Mozilla/5.0 (iPhone; CPU iPhone OS 18_0 like Mac OS X) Mobile/15E148 Safari/604.1'
 const tablet = 'Mozilla/5.0 (Linux; Android 15; SM-X710) AppleWebKit/537.36 Chrome/140.0 Safari/537.36'
 const page = (id: string) => id as DocumentId
+const came = (campaign: string, more: Partial<Came> = {}): Came => ({ utm: { ...noUtm, campaign }, referrer: '', ...more })
 const value = (cookie: string) => /^[^=]+=([^;]*)/.exec(cookie)?.[1] ?? ''
 const who = (headers: object, minute = 1000) =>
-  recognise({ 'user-agent': computer, ...headers }, minute, () => 'Instrument', 'autumn')
+  recognise(
+    { 'user-agent': computer, ...headers },
+    minute,
+    { pageTypeOf: () => 'Instrument', regionOf: () => 'XP-FE', moment: () => ({ weekday: 3, hour: 9 }), past: () => null },
+    () => came('autumn'),
+  )
 
 describe('a visit', () => {
-  const visit = visitAfter(visitAfter(null, page('home'), 1000, 'autumn & winter'), page('harp'), 1010, null)
+  const began: Came = {
+    utm: { source: 'a|b;c', medium: 'e-mail', campaign: 'autumn & winter', term: '', content: 'blue.button' },
+    referrer: 'shop.example:8080',
+  }
+  const visit = visitAfter(visitAfter(null, page('home'), 1000, began), page('harp'), 1010, came('later'))
   const cookie = value(writeVisit(visit))
 
-  test('comes back with its pages and the campaign it began with', () => {
+  test('comes back with its pages and all that its first page said of it', () => {
     expect(readVisit(cookie, 1030)).toEqual({
       startedAt: 1000,
       lastAt: 1010,
       pages: ['home', 'harp'],
-      campaign: 'autumn & winter',
+      ...began,
     })
   })
 
   test('is over after thirty silent minutes, and a new one takes the campaign of its own first page', () => {
     expect(readVisit(cookie, 1040)).not.toBeNull()
     expect(readVisit(cookie, 1041)).toBeNull()
-    expect(who({ cookie: `visit=${cookie}` }, 1041).visitor.campaign).toBe('autumn')
+    expect(who({ cookie: `visit=${cookie}` }, 1041).visitor.beginning.utm.campaign).toBe('autumn')
     expect(who({ cookie: `visit=${cookie}` }, 1020).visitor).toMatchObject({
-      campaign: 'autumn & winter',
+      beginning: { ...began, source: 'a-b-c' },
       pagesSeen: [{ page: 'home' }, { page: 'harp', pageType: 'Instrument' }],
     })
   })
 
   test('keeps the last forty pages and no page twice', () => {
     const long = Array.from({ length: 60 }, (_, n) => page(`p-${n % 50}`)).reduce<ReturnType<typeof visitAfter> | null>(
-      (so, one) => visitAfter(so, one, 1000, null),
+      (so, one) => visitAfter(so, one, 1000, came('')),
       null,
     )
     expect(long?.pages).toHaveLength(40)
@@ -49,6 +61,60 @@ describe('a visit', () => {
       expect(readVisit(broken, 1010)).toBeNull()
     },
   )
+})
+
+test('a visit whose address says more than has room keeps as much of each as has', () => {
+  const long = 'ö'.repeat(500)
+  const visit = visitAfter(null, page('home'), 1000, {
+    utm: { source: long, medium: long, campaign: long, term: long, content: long },
+    referrer: long,
+  })
+  const cookie = value(writeVisit(visit))
+  expect(cookie.length).toBeLessThan(1300)
+  expect(Object.values(readVisit(cookie, 1000)?.utm ?? {}).every((mark) => /^ö{5,}…?$/.test(mark))).toBe(true)
+})
+
+test('a cookie of before, with its campaign alone, is still read', () => {
+  expect(readVisit('rs.rs.home.autumn%20leaves', 1000)).toEqual({
+    ...{ startedAt: 1000, lastAt: 1000, pages: ['home'] },
+    ...came('autumn leaves'),
+  })
+})
+
+describe('what a browser remembers from visit to visit', () => {
+  const signer = signerWith('00'.repeat(32))
+  const [me, other] = ['1'.repeat(32), '2'.repeat(32)]
+  const past = { visits: 3, pages: [page('home'), page('harp')] }
+  const cookie = value(writePast(past, me, signer))
+
+  test('comes back to the visitor it was given to, and to nobody else', () => {
+    expect(readPast(cookie, me, signer)).toEqual(past)
+    expect(readPast(cookie, other, signer)).toBeNull()
+    expect(readPast(cookie, me, signerWith('11'.repeat(32)))).toBeNull()
+    expect(readPast(cookie, me, signerWith(''))).toBeNull()
+  })
+
+  test.each(['', 'nonsense', cookie.replace(/^3/, '9'), cookie.replace('harp', 'cello'), `${cookie}x`, '3..', '3.home.'])(
+    'is not believed where it says %j',
+    (broken) => expect(readPast(broken, me, signer)).toBeNull(),
+  )
+
+  test('is bounded, however long somebody keeps coming', () => {
+    const pages = Array.from({ length: 500 }, (_, n) => page(`p-${'x'.repeat(30)}-${n}`))
+    const long = value(writePast({ visits: 1e9, pages }, me, signer))
+    expect(long.length).toBeLessThan(2600)
+    expect(readPast(long, me, signer)).toEqual({ visits: 9999, pages: pages.slice(-60) })
+  })
+
+  test('says which visit this is', () => {
+    const visit = visitAfter(null, page('home'), 1000, came(''))
+    expect(visitsNow(null, null, null)).toBe(1)
+    expect(visitsNow(me, visit, { visits: 1, pages: [] })).toBe(1)
+    expect(visitsNow(me, null, { visits: 1, pages: [] })).toBe(2)
+    // Known, and of before nothing is remembered.
+    expect(visitsNow(me, null, null)).toBe(2)
+    expect(visitsNow(me, visit, null)).toBe(1)
+  })
 })
 
 test('what was kept comes back, and what is no id is passed over', () => {

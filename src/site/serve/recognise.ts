@@ -1,9 +1,10 @@
 import { randomFillSync } from 'node:crypto'
 import type { IncomingHttpHeaders } from 'node:http'
 import { isbot } from 'isbot'
-import type { Device, LeftOut, Visitor } from '@/core/decide'
+import { stranger, type Device, type LeftOut, type Moment, type SeenPage, type Visitor } from '@/core/decide'
+import { sourceOf } from '@/core/events'
 import type { DocumentId, TestId } from '@/core/ids'
-import { readCookies, readKept, readVisit, readVisitorId, type Visit } from './cookies'
+import { readCookies, readKept, readVisit, readVisitorId, type Came, type Past, type Visit } from './cookies'
 
 export interface Recognised {
   readonly visitor: Visitor
@@ -11,35 +12,68 @@ export interface Recognised {
   /** Tests of which a newsletter brought the version here. */
   readonly carried: ReadonlySet<TestId>
   readonly isNew: boolean
+  readonly cookies: ReadonlyMap<string, string>
 }
 
-/** Who is asking, from the request alone. Without a way to tell page types, the pages seen are left out: no rule asks for them. */
-export function recognise(
-  headers: IncomingHttpHeaders,
-  minute: number,
-  pageTypeOf: ((page: DocumentId) => string | undefined) | null,
-  campaign: string | null,
-): Recognised {
+/** What rules on a page can ask for beyond the request itself; each is only found out where some rule may. */
+export interface Asked {
+  readonly pageTypeOf: (page: DocumentId) => string | undefined
+  readonly regionOf: () => string | null
+  readonly moment: () => Moment
+  readonly past: () => Past | null
+}
+
+/** Who is asking, from the request alone. On a page without rules, nothing that only rules ask for is found out. */
+export function recognise(headers: IncomingHttpHeaders, minute: number, asked: Asked | null, came: () => Came): Recognised {
   const cookies = readCookies(headers.cookie)
   const agent = headers['user-agent'] ?? ''
   const leftOut = leftOutBecause(headers, cookies, agent)
   const known = readVisitorId(cookies.get('visitor'))
   const { kept, carried } = readKept(cookies.get('kept'))
   const visit = readVisit(cookies.get('visit'), minute)
+  const visitor: Visitor = {
+    ...stranger,
+    id: leftOut === 'noConsent' ? null : (known ?? newVisitorId()),
+    device: agentOf(agent).device,
+    kept,
+    leftOut,
+  }
   return {
-    visitor: {
-      id: leftOut === 'noConsent' ? null : (known ?? newVisitorId()),
-      device: agentOf(agent).device,
-      campaign: visit === null ? campaign : visit.campaign,
-      pagesSeen:
-        visit === null || pageTypeOf === null ? [] : visit.pages.map((page) => ({ page, pageType: pageTypeOf(page) ?? '' })),
-      kept,
-      leftOut,
-    },
+    visitor: asked === null ? visitor : { ...visitor, ...factsOf(headers, known, visit, asked, came) },
     visit,
     carried,
     isNew: known === null,
+    cookies,
   }
+}
+
+function factsOf(
+  headers: IncomingHttpHeaders,
+  known: string | null,
+  visit: Visit | null,
+  { pageTypeOf, regionOf, moment, past }: Asked,
+  came: () => Came,
+): Partial<Visitor> {
+  const { utm, referrer } = visit ?? came()
+  const before = known === null ? null : past()
+  const seen = (pages: readonly DocumentId[]): SeenPage[] => pages.map((page) => ({ page, pageType: pageTypeOf(page) ?? '' }))
+  const pagesSeen = visit === null ? [] : visit.pages
+  return {
+    visits: visitsNow(known, visit, before),
+    beginning: { source: sourceOf(referrer, utm.source), utm, referrer },
+    language: languageFor(headers),
+    region: regionOf(),
+    moment: moment(),
+    pagesSeen: seen(pagesSeen),
+    pagesEver: seen([...new Set([...(before?.pages ?? []), ...pagesSeen])]),
+  }
+}
+
+/** Somebody who is known and of whom no more is remembered has been here before, unless this is the first visit still. */
+export function visitsNow(known: string | null, visit: Visit | null, past: Past | null): number {
+  if (known === null) return 1
+  if (past !== null) return visit === null ? past.visits + 1 : past.visits
+  return visit === null ? 2 : 1
 }
 
 /** Global Privacy Control: https://www.w3.org/TR/gpc/. Prefetches announce themselves with Sec-Purpose (HTML standard). */

@@ -17,7 +17,7 @@ import { VersionMark } from '../frame/marks'
 import { talk, useTell, type Refused } from '../talk'
 import type { Editing, EditingState } from './editing'
 import { PageMiniature } from './page-frame'
-import { pagesOf } from './rule-sentence'
+import { useSurroundings } from '../condition/use-surroundings'
 
 const nothing: readonly Edit[] = []
 
@@ -34,13 +34,12 @@ interface ShelfProps {
 /** Every version of the selected part in one row, whoever sees it. */
 export const Shelf = memo(function Shelf({ view, state, editing, node, beside, setBeside, make }: ShelfProps) {
   const [folded, setFolded] = useState(false)
+  const site = useSurroundings(view.surroundings)
   const versions = shelfOf(state.versions, node)
   const type = componentTypes.get(state.document.nodes[node]?.type ?? '')
   const test = view.tests.find((one) => one.parts.some((part) => part.node === node))
   const name = (version: VersionView) =>
-    version.manner === 'rule'
-      ? `for: ${conditionWords(version.condition, pagesOf(view.surroundings))}`
-      : shareWords(version, test)
+    version.manner === 'rule' ? `for: ${conditionWords(version.condition, site)}` : shareWords(version, test)
   return (
     <section className={folded ? 'shelf folded' : 'shelf'} aria-label="Shelf">
       <header>

@@ -19,7 +19,8 @@ import { useTell, type Refused } from '../talk'
 import type { Desk } from './desk'
 import { holdsType } from './landing'
 import { freshId } from './fresh-id'
-import { RuleSentence } from './rule-sentence'
+import { ConditionSentence } from '../condition/condition-sentence'
+import { useSurroundings } from '../condition/use-surroundings'
 import { shelfOf } from './shelf'
 
 interface NotesProps {
@@ -136,13 +137,15 @@ function RuleNotes({ account, desk, version }: NotesProps) {
     ids[other] = mine
     order.mutate({ document: state.document.id, node: version.node, versions: ids }, failed)
   }
+  const site = useSurroundings(view.surroundings)
   const isCurrent = live?.current === true && state.saving === 'saved'
   return (
     <>
       <h4>For whom</h4>
-      <RuleSentence
+      <ConditionSentence
+        lead="Shown when"
         condition={version.condition}
-        surroundings={view.surroundings}
+        site={site}
         disabled={false}
         change={(condition) => editing.changeVersion(version.id, { condition })}
       />

@@ -2,14 +2,17 @@
 
 import { NumberField, TextArea } from '../controls/fields'
 import { Button } from '../controls/button'
-import type { TestView } from '@/contract/contract'
-import { WHOLE } from '@/core/decide'
+import type { Output, TestView } from '@/contract/contract'
+import { isForEverybody, WHOLE } from '@/core/decide'
 import { armName, evenWeights } from '@/core/experiment'
-import { percent } from '@/core/numbers'
+import { count, percent } from '@/core/numbers'
 import type { VersionId } from '@/core/ids'
 import { VersionMark } from '../frame/marks'
 import { CampaignChoice } from '../frame/campaign-choice'
+import { ConditionSentence } from '../condition/condition-sentence'
+import { useRegions } from '../frame/studio'
 import type { Editing } from './test-screen'
+import { useAudience } from './use-audience'
 
 /** What is asked, before anything is varied. */
 export function QuestionBand({ editing }: { editing: Editing }) {
@@ -51,12 +54,14 @@ export function VisitorsBand({ test, editing, open }: { test: TestView; editing:
     const weights = evenWeights(design.arms.length)
     change({ arms: design.arms.map((arm, index) => ({ ...arm, weight: weights[index] ?? 0 })) })
   }
+  const everybody = isForEverybody(design.audience)
   const total = design.arms.reduce((sum, { weight }) => sum + weight, 0)
   return (
     <section className="band" aria-label="Visitors">
       <h2>Visitors</h2>
+      <Audience test={test} editing={editing} open={open} />
       <div className="share">
-        <span id="share-label">Share of all visitors who take part</span>
+        <span id="share-label">{everybody ? 'Share of all visitors who take part' : 'Share of these who take part'}</span>
         <input
           type="range"
           aria-labelledby="share-label"
@@ -114,4 +119,41 @@ export function VisitorsBand({ test, editing, open }: { test: TestView; editing:
       </p>
     </section>
   )
+}
+
+/** For whom the test is: a sentence, and beside it how many that was lately. */
+function Audience({ test, editing, open }: { test: TestView; editing: Editing; open: boolean }) {
+  const { design, change } = editing
+  const regions = useRegions()
+  const { data: size } = useAudience(design.audience)
+  return (
+    <div className="audience">
+      <ConditionSentence
+        lead="Those take part for whom"
+        condition={design.audience}
+        site={{ pages: test.pages, pageTypes: test.pageTypes, regions }}
+        disabled={!open}
+        change={(audience) => change({ audience })}
+      />
+      <p className="quiet" aria-live="polite">
+        {size === undefined ? '' : sizeWords(size)}
+        {isForEverybody(design.audience) ? '' : ' Whoever takes part goes on to, whatever they come with later.'}
+      </p>
+    </div>
+  )
+}
+
+function sizeWords(size: Output<'test.audience'>): string {
+  switch (size.kind) {
+    case 'everybody':
+      return ''
+    case 'unknown':
+      return 'How many that is cannot be said before it runs: of something it asks for, no history is kept.'
+    case 'share':
+      return size.share === 0
+        ? `Of ${count(size.of)} visitors of the last 28 days, none would have taken part.`
+        : `Of the visitors of the last 28 days about ${percent(size.share)} would have taken part (between ${percent(size.interval[0])} and ${percent(size.interval[1])}).`
+    default:
+      return size satisfies never
+  }
 }

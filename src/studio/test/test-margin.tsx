@@ -6,7 +6,9 @@ import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { mayAs, type AccountView, type FindingView, type TestView } from '@/contract/contract'
 import { WHOLE } from '@/core/decide'
-import { evenWeights, forecast, MOST_DAYS, partsOf } from '@/core/experiment'
+import { EVERYBODY } from '@/core/decide'
+import { evenWeights, forecast, MOST_DAYS, partsOf, shareOf } from '@/core/experiment'
+import { useAudience } from './use-audience'
 import { percent, signed } from '@/core/numbers'
 import type { DocumentId } from '@/core/ids'
 import { useMessages } from '../frame/messages'
@@ -172,6 +174,8 @@ function useSettle(test: TestView, editing: Editing) {
         const weights = evenWeights(design.arms.length)
         return change({ arms: design.arms.map((arm, index) => ({ ...arm, weight: weights[index] ?? 0 })) })
       }
+      case 'everybody':
+        return editing.change({ audience: EVERYBODY })
       case 'wholeShare':
         return change({ share: WHOLE })
       case 'publishPage': {
@@ -231,7 +235,9 @@ function levelsIn(test: TestView, arm: string): string[] {
 
 /** Worked out again with every change of the sheet. */
 function ForecastNote({ test, editing }: { test: TestView; editing: Editing }) {
-  const ahead = forecast(editing.design, test.traffic)
+  const { data: size } = useAudience(editing.design.audience)
+  const share = size === undefined ? 1 : shareOf(size)
+  const ahead = forecast(editing.design, { ...test.traffic, visitorsPerDay: test.traffic.visitorsPerDay * share })
   const { smallestEffect } = editing.design
   return (
     <Note title="Forecast">

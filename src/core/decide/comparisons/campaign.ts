@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import { comparisonKind } from './comparison'
+import { comparisonKind, written } from './comparison'
 
 const schema = z.object({
   kind: z.literal('campaign'),
@@ -8,8 +8,8 @@ const schema = z.object({
 
 export const campaign = comparisonKind(schema, {
   label: 'came by the campaign',
-  after: '',
-  words: (comparison) => `came by the campaign ${comparison.campaign}`,
-  holds: (comparison, visitor) => visitor.campaign?.toLowerCase() === comparison.campaign.toLowerCase(),
+  sentence: (comparison) => [written('Campaign', comparison.campaign, 80, (to) => ({ ...comparison, campaign: to }))],
+  holds: (comparison, { beginning }) => beginning.utm.campaign.toLowerCase() === comparison.campaign.toLowerCase(),
   begins: () => ({ kind: 'campaign', campaign: 'name' }),
+  remembered: false,
 })

@@ -3,10 +3,33 @@ import { campaign } from './campaign'
 import type { ComparisonKind } from './comparison'
 import { device } from './device'
 import { pageSeen } from './page-seen'
+import { hours } from './hours'
+import { language } from './language'
 import { pageTypeSeen } from './page-type-seen'
+import { referrer } from './referrer'
+import { region } from './region'
+import { returning } from './returning'
+import { source } from './source'
+import { utm } from './utm'
+import { visits } from './visits'
+import { weekday } from './weekday'
 
 /** Every kind of comparison, in the order in which they are offered. A kind is a file, and a line here. */
-const kinds = { pageTypeSeen, pageSeen, device, campaign }
+const kinds = {
+  pageTypeSeen,
+  pageSeen,
+  returning,
+  visits,
+  device,
+  region,
+  language,
+  source,
+  campaign,
+  utm,
+  referrer,
+  weekday,
+  hours,
+}
 
 export type ComparisonName = keyof typeof kinds
 

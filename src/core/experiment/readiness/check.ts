@@ -36,6 +36,7 @@ export interface Settling {
     | 'allowScripts'
     | 'evenSplit'
     | 'wholeShare'
+    | 'everybody'
     | 'publishPage'
     | 'openGoal'
     | 'putMarker'

@@ -1,3 +1,4 @@
+import { audience } from './audience'
 import { destination } from './destination'
 import { difference } from './difference'
 import { goal } from './goal'
@@ -18,7 +19,22 @@ export type { ReadinessFacts, Settling } from './check'
 export { MOST_DAYS } from './time'
 
 /** Every check, in the order in which they are read. A check is a file, and a line here. */
-const checks = { variants, part, route, page, links, goal, split, overlap, script, difference, destination, question, time }
+const checks = {
+  variants,
+  part,
+  route,
+  page,
+  links,
+  goal,
+  audience,
+  split,
+  overlap,
+  script,
+  difference,
+  destination,
+  question,
+  time,
+}
 
 type Checks = typeof checks
 export type Check = keyof Checks

@@ -1,0 +1,19 @@
+import { useMemo } from 'react'
+import type { Surroundings } from '@/core/decide'
+import { nodeAt, type ContentDocument } from '@/core/document'
+import { titleOf } from '@/components/references'
+import { useRegions } from '../frame/studio'
+
+/** The site as far as conditions speak of it, from the documents at hand. */
+export function useSurroundings(documents: readonly ContentDocument[]): Surroundings {
+  const regions = useRegions()
+  return useMemo(() => {
+    const pages = documents.filter(({ kind }) => kind === 'page')
+    const types = pages.map((page) => String(nodeAt(page, page.root).props.pageType ?? 'Page'))
+    return {
+      regions,
+      pageTypes: [...new Set(types)].sort(),
+      pages: pages.map((page) => ({ id: page.id, title: titleOf(page) })),
+    }
+  }, [documents, regions])
+}
