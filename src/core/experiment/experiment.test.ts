@@ -229,6 +229,7 @@ describe('readiness', () => {
   })
 
   test.each<[string, ReadinessFacts, Finding['code']]>([
+    ['an audience of nobody', change({ audience: { kind: 'any', of: [] } }), 'audienceNobody'],
     ['no variant', change({ arms: [{ version: ORIGINAL, weight: 10_000, levels: [] }] }), 'noVariant'],
     ['a variant without edits', change({}, edited()), 'variantSame'],
     ['a variant that sets what is there', change({}, edited(words('Play it first'))), 'variantSame'],

@@ -1,0 +1,57 @@
+import { stranger, type Condition, type Visitor } from '../decide'
+import { unknownVisitor, rememberedVisitor, type VisitorState } from '../ledger'
+import { audienceSize, shareOf } from '.'
+
+const phone: Condition = { kind: 'device', device: 'phone' }
+const people = (phones: number, of: number): Visitor[] =>
+  Array.from({ length: of }, (_, n) => ({ ...stranger, device: n < phones ? 'phone' : 'computer' }))
+
+test('of those who came lately, the share that a condition would have held for', () => {
+  const size = audienceSize(phone, people(250, 1000))
+  expect(size).toMatchObject({ kind: 'share', share: 0.25, of: 1000 })
+  // Wilson, worked out by hand: 0.25 ± 0.0268, drawn to the middle.
+  expect(size.kind === 'share' && size.interval.map((limit) => Math.round(limit * 1000))).toEqual([224, 278])
+  expect(shareOf(size)).toBe(0.25)
+})
+
+test.each<[string, Condition, number, string]>([
+  ['everybody takes part', { kind: 'all', of: [] }, 1000, 'everybody'],
+  ['the marks of an address are not remembered', { kind: 'utm', field: 'term', text: 'cello' }, 1000, 'unknown'],
+  [
+    'nor are they deep inside',
+    { kind: 'any', of: [phone, { kind: 'none', of: [{ kind: 'campaign', campaign: 'x' }] }] },
+    1000,
+    'unknown',
+  ],
+  ['too few came to say so', phone, 29, 'unknown'],
+])('%s', (_, condition, came, kind) => {
+  const size = audienceSize(condition, people(came, came))
+  expect([size.kind, shareOf(size)]).toEqual([kind, 1])
+})
+
+describe('a visitor as counting remembers them', () => {
+  const state: VisitorState = {
+    ...unknownVisitor(),
+    visit: {
+      ...{ number: 2, beganAt: 0, lastAt: 60_000, document: 'home', lastDocument: 'harp', documents: ['home', 'harp'] },
+      ...{ stayed: true, source: 'search', device: 'phone', language: 'cy', region: 'XP-FE' },
+    },
+    presence: { day: '1970-01-01', known: new Set(['home', 'harp', 'plans', '*', 'u:*', 'g:reserved', 'from:search']) },
+  }
+  const around = {
+    pageTypeOf: (page: string) => (page === 'harp' ? 'Instrument' : undefined),
+    clockOf: () => ({ weekday: 4, hour: 0 }),
+  }
+
+  test('is on the visit they made last, with the pages of before', () => {
+    const visitor = rememberedVisitor(state, around)
+    expect(visitor).toMatchObject({
+      ...{ device: 'phone', visits: 2, language: 'cy', region: 'XP-FE', moment: { weekday: 4, hour: 0 } },
+      beginning: { source: 'search' },
+      pagesSeen: [{ page: 'home' }, { page: 'harp', pageType: 'Instrument' }],
+    })
+    expect(visitor?.pagesEver.map(({ page }) => page)).toEqual(['home', 'harp', 'plans'])
+  })
+
+  test('is nobody where no visit is remembered', () => expect(rememberedVisitor(unknownVisitor(), around)).toBeNull())
+})
