@@ -1,3 +1,4 @@
+import type { Condition } from '@/core/decide'
 import type { Edit } from '@/core/document'
 
 /** A test of the demo: what it is about, what it tries, and what its simulated visitors did. */
@@ -21,4 +22,6 @@ export interface DemoTest {
   readonly days?: number
   readonly endedDaysAgo?: number
   readonly smallestEffect?: number
+  /** Who takes part, where that is not everybody. */
+  readonly audience?: Condition
 }

@@ -1,7 +1,7 @@
 import { homeOf } from '@/serving/regions'
 import type { Knex } from 'knex'
 import type { AccountView } from '@/contract/contract'
-import { ORIGINAL } from '@/core/decide'
+import { EVERYBODY, ORIGINAL } from '@/core/decide'
 import type { Edit } from '@/core/document'
 import type { DocumentId, GoalId, NodeId, TestId, VersionId } from '@/core/ids'
 import { lotsOf, pick, visitors } from '@/core/simulate'
@@ -312,11 +312,11 @@ async function draftTest(db: Database, demo: DemoTest): Promise<{ test: TestId; 
     }
   const { test } = await act(db, 'test.create', { parts })
   const { design, lock } = await act(db, 'test.open', { test })
-  const { name, problem, change, expected, goal, campaign = '', smallestEffect = 0.05 } = demo
+  const { name, problem, change, expected, goal, campaign = '', smallestEffect = 0.05, audience = EVERYBODY } = demo
   await act(db, 'test.save', {
     test,
     lock,
-    design: { ...design, name, problem, change, expected, campaign, primary: goal as GoalId, smallestEffect },
+    design: { ...design, name, problem, change, expected, campaign, primary: goal as GoalId, smallestEffect, audience },
   })
   return { test, arms: design.arms.map(({ version }) => version) }
 }

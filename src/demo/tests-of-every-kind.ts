@@ -173,6 +173,13 @@ export const testsOfEveryKind: readonly DemoTest[] = [
     ],
     problem: 'The page is long.',
     change: 'Leave the section with the quotation away.',
+    audience: {
+      kind: 'all',
+      of: [
+        { kind: 'returning', returning: false },
+        { kind: 'device', device: 'phone' },
+      ],
+    },
     expected: 'Nothing gets worse.',
     goal: 'plans-seen',
     status: 'draft',

@@ -50,7 +50,7 @@ function Joined({ condition, site, disabled, change, lead, depth }: Props & { re
   return (
     <div className="rule">
       <p>
-        {lead}{' '}
+        {lead === '' ? null : `${lead} `}
         <Choice
           aria-label="How the conditions are joined"
           size="small"
@@ -62,14 +62,14 @@ function Joined({ condition, site, disabled, change, lead, depth }: Props & { re
       </p>
       <ul>
         {group.of.map((part, index) => (
-          <li key={index}>
+          <li key={index} className={'of' in part ? 'together' : ''}>
             {'of' in part ? (
               <Joined
                 condition={part}
                 site={site}
                 disabled={disabled}
                 change={(next) => at(index, next)}
-                lead="that"
+                lead=""
                 depth={depth + 1}
               />
             ) : (

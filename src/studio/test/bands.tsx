@@ -137,11 +137,14 @@ function Audience({ test, editing, open }: { test: TestView; editing: Editing; o
       />
       <p className="quiet" aria-live="polite">
         {size === undefined ? '' : sizeWords(size)}
-        {isForEverybody(design.audience) ? '' : ' Whoever takes part goes on to, whatever they come with later.'}
+        {isForEverybody(design.audience) ? '' : ' Who takes part once stays in, whatever they come with later.'}
       </p>
     </div>
   )
 }
+
+/** A share of a sample is no more exact than this. */
+const wholePercent = (share: number) => (share > 0 && share < 0.01 ? 'less than 1%' : `${Math.round(share * 100)}%`)
 
 function sizeWords(size: Output<'test.audience'>): string {
   switch (size.kind) {
@@ -152,7 +155,7 @@ function sizeWords(size: Output<'test.audience'>): string {
     case 'share':
       return size.share === 0
         ? `Of ${count(size.of)} visitors of the last 28 days, none would have taken part.`
-        : `Of the visitors of the last 28 days about ${percent(size.share)} would have taken part (between ${percent(size.interval[0])} and ${percent(size.interval[1])}).`
+        : `Of the visitors of the last 28 days about ${wholePercent(size.share)} would have taken part (${wholePercent(size.interval[0])} to ${wholePercent(size.interval[1])}).`
     default:
       return size satisfies never
   }

@@ -1,0 +1,97 @@
+import { expect, request, test } from '@playwright/test'
+import { ask, choose, newVariant, openScreen, served, sheet, signIn, site, startTest } from './studio'
+
+const phone =
+  'Mozilla/5.0 (iPhone; CPU iPhone OS 18_0 like Mac OS X) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/18.0 Mobile/15E148 Safari/604.1'
+const computer = 'Mozilla/5.0 (Windows NT 10.0; Win64; x64; rv:140.0) Gecko/20100101 Firefox/140.0'
+
+/** What new visitors read in the title of a page, without repetition, and whether any of them was drawn. */
+async function titles(path: string, userAgent: string, extraHTTPHeaders: Record<string, string> = {}) {
+  const found = new Set<string>()
+  let drawn = false
+  for (let number = 0; number < 20; number++) {
+    const fresh = await request.newContext({ userAgent, extraHTTPHeaders })
+    const html = await (await fresh.get(site + path)).text()
+    found.add(/<h1[^>]*>([^<]*)</.exec(html)?.[1] ?? '')
+    drawn ||= (await fresh.storageState()).cookies.some(({ name }) => name === 'kept')
+    await fresh.dispose()
+  }
+  return { found: [...found].sort(), drawn }
+}
+
+test('a test for some visitors: said as a sentence, seen before how many that is, and kept to by the site', async ({ page }) => {
+  await signIn(page, 'ada')
+  await openScreen(page, '/site/schools')
+  await sheet(page).locator('h1').click()
+  const original = await sheet(page).locator('h1').innerText()
+  await newVariant(page)
+  await page.getByRole('complementary').getByLabel('Words', { exact: true }).fill('For your class')
+  await expect(page.getByText('draft saved')).toBeVisible()
+  await page.getByRole('button', { name: 'Make a test of it' }).click()
+
+  const visitors = page.getByRole('region', { name: 'Visitors' })
+  await expect(visitors.getByText('Everybody: add a condition to narrow it.')).toBeVisible()
+  await visitors.getByRole('button', { name: 'Add a condition' }).click()
+  await choose(page, visitors.getByLabel('What is compared'), 'comes with a')
+  await choose(page, visitors.getByLabel('Device'), 'phone')
+  await expect(visitors.getByText(/Of the visitors of the last 28 days about \d+(\.\d+)?% would have taken part/)).toBeVisible()
+  await expect(
+    page
+      .getByText(/^Saved/i)
+      .or(page.getByText('saved'))
+      .first(),
+  ).toBeVisible()
+
+  // One more, that belongs to the first: phones in Welsh, or whoever comes by the school letter.
+  await choose(page, visitors.getByLabel('How the conditions are joined'), 'any of these holds')
+  await visitors.getByRole('button', { name: 'Add several that belong together' }).click()
+  const inner = visitors.locator('.rule .rule')
+  await choose(page, inner.getByLabel('What is compared'), 'reads in')
+  await choose(page, inner.getByLabel('Language that the browser asks for first').first(), 'Welsh')
+
+  // An empty “any” is for nobody, and holds the start up, with the step that settles it.
+  await inner.getByRole('button', { name: 'Remove this condition' }).click()
+  await visitors.getByRole('button', { name: 'Remove this condition' }).first().click()
+  await visitors.getByRole('button', { name: 'Remove this condition' }).first().click()
+  await expect(page.getByText('Nobody can take part', { exact: false })).toBeVisible({ timeout: 15_000 })
+  await page.getByRole('button', { name: 'Let everybody take part' }).click()
+  await expect(visitors.getByText('Everybody: add a condition to narrow it.')).toBeVisible()
+
+  await visitors.getByRole('button', { name: 'Add a condition' }).click()
+  await choose(page, visitors.getByLabel('What is compared'), 'comes with a')
+  await startTest(page, 'Looked into the workshops')
+  const { design } = await ask<{ design: { audience: unknown } }>(page, 'test.open', { test: page.url().split('/').at(-1) })
+  expect(design.audience).toEqual({ kind: 'all', of: [{ kind: 'device', device: 'phone' }] })
+  await served(page)
+
+  expect(await titles('/schools', phone)).toEqual({ found: ['For your class', original].sort(), drawn: true })
+  expect(await titles('/schools', computer)).toEqual({ found: [original], drawn: false })
+
+  // While it runs, who takes part is locked.
+  await expect(visitors.getByLabel('What is compared')).toBeDisabled()
+  await page.getByRole('button', { name: 'End the test' }).click()
+  await page.getByRole('dialog').getByRole('button', { name: 'End the test' }).click()
+  await served(page)
+})
+
+test('a visitor is known again by what their browser brings, and cannot make more of it', async () => {
+  const jar = await request.newContext({ userAgent: computer })
+  await jar.get(`${site}/plans?utm_medium=e-mail`)
+  const cookies = async () => new Map((await jar.storageState()).cookies.map(({ name, value }) => [name, value]))
+  const first = (await cookies()).get('past') ?? ''
+  expect(first).toMatch(/^1\./)
+  await jar.get(`${site}/about`)
+  expect((await cookies()).get('past')?.split('.')[0]).toBe('1')
+  // Half an hour later: the browser has forgotten its visit, and not the one before it.
+  const later = await request.newContext({
+    userAgent: computer,
+    extraHTTPHeaders: { cookie: `visitor=${(await cookies()).get('visitor') ?? ''}; past=${first}` },
+  })
+  expect((await later.get(`${site}/plans`)).headers()['set-cookie']).toContain('past=2.')
+  const forged = await request.newContext({
+    userAgent: computer,
+    extraHTTPHeaders: { cookie: `visitor=${(await cookies()).get('visitor') ?? ''}; past=${first.replace(/^1/, 'zz')}` },
+  })
+  expect((await forged.get(`${site}/plans`)).headers()['set-cookie']).toContain('past=2.')
+  await Promise.all([jar, later, forged].map((one) => one.dispose()))
+})
