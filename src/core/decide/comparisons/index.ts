@@ -36,7 +36,10 @@ export type ComparisonName = keyof typeof kinds
 const { pageTypeSeen: first, ...others } = kinds
 
 /** One thing that is known of a visitor, compared. */
-export const comparisonSchema = z.discriminatedUnion('kind', [first.schema, ...Object.values(others).map(({ schema }) => schema)])
+export const comparisonSchema = z
+  .discriminatedUnion('kind', [first.schema, ...Object.values(others).map(({ schema }) => schema)])
+  // By its name in published schemas, where it stands many times.
+  .meta({ id: 'comparison', description: 'One thing that is known of a visitor, compared.' })
 export type Comparison = Readonly<z.infer<typeof comparisonSchema>>
 
 /** Each stands under the name that it keeps: a kind that is put under another does not compile. */
