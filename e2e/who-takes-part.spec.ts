@@ -21,11 +21,11 @@ async function titles(path: string, userAgent: string, extraHTTPHeaders: Record<
 
 test('a test for some visitors: said as a sentence, seen before how many that is, and kept to by the site', async ({ page }) => {
   await signIn(page, 'ada')
-  await openScreen(page, '/site/schools')
+  await openScreen(page, '/site/workshop-accordion')
   await sheet(page).locator('h1').click()
   const original = await sheet(page).locator('h1').innerText()
   await newVariant(page)
-  await page.getByRole('complementary').getByLabel('Words', { exact: true }).fill('For your class')
+  await page.getByRole('complementary').getByLabel('Words', { exact: true }).fill('An evening with bellows')
   await expect(page.getByText('draft saved')).toBeVisible()
   await page.getByRole('button', { name: 'Make a test of it' }).click()
 
@@ -64,13 +64,15 @@ test('a test for some visitors: said as a sentence, seen before how many that is
   expect(design.audience).toEqual({ kind: 'all', of: [{ kind: 'device', device: 'phone' }] })
   await served(page)
 
-  expect(await titles('/schools', phone)).toEqual({ found: ['For your class', original].sort(), drawn: true })
-  expect(await titles('/schools', computer)).toEqual({ found: [original], drawn: false })
+  expect(await titles('/workshops/accordion', phone)).toEqual({
+    found: ['An evening with bellows', original].sort(),
+    drawn: true,
+  })
+  expect(await titles('/workshops/accordion', computer)).toEqual({ found: [original], drawn: false })
 
   // While it runs, who takes part is locked.
   await expect(visitors.getByLabel('What is compared')).toBeDisabled()
-  await page.getByRole('button', { name: 'End the test' }).click()
-  await page.getByRole('dialog').getByRole('button', { name: 'End the test' }).click()
+  await ask(page, 'test.end', { test: page.url().split('/').at(-1) })
   await served(page)
 })
 
