@@ -2,7 +2,18 @@ import next from 'eslint-config-next'
 import nextTypescript from 'eslint-config-next/typescript'
 
 const config = [
-  { ignores: ['.next/**', 'dist/**', '.sprig/**', '.mutants/**', 'public/look/**', 'next-env.d.ts', 'test-results/**', 'playwright-report/**'] },
+  {
+    ignores: [
+      '.next/**',
+      'dist/**',
+      '.sprig/**',
+      '.mutants/**',
+      'public/look/**',
+      'next-env.d.ts',
+      'test-results/**',
+      'playwright-report/**',
+    ],
+  },
   ...next,
   ...nextTypescript,
   {

@@ -2,7 +2,7 @@
  * How much the unit tests notice: every line of these rooms is changed in small ways, one at a time, and some test must fail.
  * Takes half an hour and more, so it is run by hand: `npm run mutate`, or `npm run mutate -- --mutate src/core/stats/*.ts`.
  */
-export default {
+const configuration = {
   testRunner: 'jest',
   jest: { projectType: 'custom', configFile: 'mutate.jest.config.mjs', enableFindRelatedTests: true },
   coverageAnalysis: 'perTest',
@@ -27,3 +27,5 @@ export default {
     '!**/index.ts',
   ],
 }
+
+export default configuration

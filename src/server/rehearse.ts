@@ -1,5 +1,5 @@
-import { decide, isForEverybody, ORIGINAL, stranger, type Visitor } from '@/core/decide'
-import type { Round } from '@/core/experiment'
+import { decide, ORIGINAL, stranger, type Visitor } from '@/core/decide'
+import { drawOf, type Round } from '@/core/experiment'
 import { doing, libraryOf, type Goal } from '@/core/goals'
 import type { Happening, StampedEvent } from '@/core/events'
 import { eventIdOf } from '@/serving/event-id'
@@ -14,16 +14,7 @@ export function eventsOf(
   source: number,
   rates: ReadonlyMap<VersionId, number>,
 ): StampedEvent[] {
-  const draw = {
-    test: round.test,
-    round: round.id,
-    salt: round.salt,
-    share: round.design.share,
-    arms: round.design.arms,
-    paused: false,
-    ...(isForEverybody(round.design.audience) ? {} : { audience: round.design.audience }),
-  }
-  const [decision] = decide({ draws: [draw], ladders: [] }, asVisitor(visitor))
+  const [decision] = decide({ draws: [drawOf(round, { paused: false })], ladders: [] }, asVisitor(visitor))
   const page = round.pages[0] ?? round.design.document
   const view = {
     kind: 'page' as const,

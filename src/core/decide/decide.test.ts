@@ -229,6 +229,40 @@ describe('what is known of a visitor', () => {
     expect(matches({ kind: 'region', region: 'XP' }, somebody)).toBe(false))
 })
 
+describe('a version that is switched off', () => {
+  const arms = (...weights: readonly number[]) =>
+    weights.map((weight, index) => ({ version: [ORIGINAL, bold, 'calm' as VersionId][index] ?? ORIGINAL, weight }))
+  const before = { arms: arms(5000, 2500, 2500) }
+  const hadCalm = visitors(8000)
+    .map((visitor) => ({ visitor, version: shown(visitor, before)?.version ?? ORIGINAL }))
+    .filter(({ version }) => version === 'calm')
+    .map(({ visitor, version }): Visitor => ({ ...visitor, kept: new Map([[test1, version]]) }))
+
+  test('hands its visitors back to the split, each by a lot of its own', () => {
+    const counts = new Map<string, number>()
+    for (const visitor of hadCalm) {
+      const version = shown(visitor, { arms: arms(6000, 4000), again: 1 })?.version ?? ''
+      counts.set(version, (counts.get(version) ?? 0) + 1)
+    }
+    const n = hadCalm.length
+    const chiSquare = (
+      [
+        [ORIGINAL, 0.6],
+        [bold, 0.4],
+      ] as const
+    ).reduce((sum, [version, share]) => sum + ((counts.get(version) ?? 0) - n * share) ** 2 / (n * share), 0)
+    // One degree of freedom, p = 0.001.
+    expect([n > 1800, chiSquare < 10.83]).toEqual([true, true])
+    // By the lots that they were drawn by before, all of them would have gone to one.
+    expect(new Set(hadCalm.map((visitor) => shown(visitor, { arms: arms(6000, 4000) })?.version)).size).toBe(1)
+  })
+
+  test('leaves everybody else with what they have', () => {
+    const kept: Visitor = { ...somebody, kept: new Map([[test1, bold]]) }
+    expect(shown(kept, { arms: arms(6000, 4000), again: 1 })).toMatchObject({ version: bold, reason: { code: 'kept' } })
+  })
+})
+
 describe('who takes part', () => {
   const onPhones: Condition = { kind: 'device', device: 'phone' }
 

@@ -17,6 +17,8 @@ export interface Draw {
   readonly test: TestId
   readonly round: RoundId
   readonly salt: string
+  /** How often visitors have been drawn anew; never where nothing is said. */
+  readonly again?: number
   /** Who is drawn; everybody where nothing is said. Whoever is in stays in, whatever they come with later. */
   readonly audience?: Condition
   /** Basis points of those. */
@@ -85,7 +87,7 @@ function drawFor(draw: Draw, visitor: Visitor): Decision {
   if (draw.keptOnly) return original({ code: 'outsideShare', bucket: place, share: 0 })
   if (draw.audience !== undefined && !matches(draw.audience, visitor)) return original({ code: 'otherAudience' })
   // A second, independent number for the split, so that neither the share nor its changes colour the arms.
-  const lot = bucket(`${draw.salt}:split`, visitor.id)
+  const lot = bucket(draw.again === undefined ? `${draw.salt}:split` : `${draw.salt}:split:${draw.again}`, visitor.id)
   return { key: draw.test, version: armAt(draw.arms, lot), counted: true, reason: { code: 'drawn', bucket: lot } }
 }
 

@@ -88,6 +88,8 @@ export const roundSchema = z.object({
   versions: z.array(versionSchema),
   goals: z.array(goalSchema),
   salt: z.string().min(1),
+  /** How often a version was switched off: each time, whoever had it is drawn anew, by lots that say nothing of the last. */
+  drawnAgain: z.number().int().min(0).default(0),
   /** Visitors of the original and one variant together at which the sequence is tuned to be tightest. */
   plannedTotal: z.number().positive(),
   /** The published pages on which the test shows, for whoever has to send simulated visitors to one. */

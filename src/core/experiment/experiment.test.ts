@@ -353,6 +353,7 @@ test('going on after a change that affects the result opens a new round; a new n
     versions: [...facts.versions],
     goals: [pressed],
     salt: 't-1',
+    drawnAgain: 0,
     plannedTotal: 1000,
     pages: [],
     because: '',

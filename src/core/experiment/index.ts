@@ -39,6 +39,7 @@ export { routeCircle, routeOf } from './routes'
 export { touches } from './touches'
 export type { Names } from './names'
 export { audienceSize, shareOf, type AudienceSize } from './audience'
+export { drawnAgain, drawOf } from './draw-of'
 export { forecast, type Forecast, type Traffic } from './forecast'
 export {
   leader,

@@ -1,6 +1,6 @@
 import { decide, isForEverybody, ORIGINAL, stranger } from '../decide'
 import { apply, type ContentDocument, type Edit } from '../document'
-import { changesOf, partsOf, type Round } from '../experiment'
+import { changesOf, drawOf, partsOf, type Round } from '../experiment'
 import type { DocumentId, RoundId, TestId, VersionId } from '../ids'
 
 /** The version of a call to action that one recipient gets: of the test on it, or the original where none runs. */
@@ -23,10 +23,8 @@ export function versionsFor(recipient: string, calls: readonly DocumentId[], rou
     const none = { call, test: null, round: null, version: ORIGINAL }
     // Of whoever reads a letter nobody knows what they come with: a test for some is none of theirs.
     if (round === undefined || !isForEverybody(round.design.audience)) return none
-    const { test, id, salt, design, paused } = round
-    const draw = { test, round: id, salt, share: design.share, arms: design.arms, paused }
-    const [decision] = decide({ draws: [draw], ladders: [] }, { ...stranger, id: recipient })
-    return decision?.counted === true ? { call, test, round: id, version: decision.version } : none
+    const [decision] = decide({ draws: [drawOf(round, round)], ladders: [] }, { ...stranger, id: recipient })
+    return decision?.counted === true ? { call, test: round.test, round: round.id, version: decision.version } : none
   })
 }
 

@@ -1,11 +1,21 @@
 import type { Knex } from 'knex'
-import { findingWords, goalsOf, levelsInUse, next, partsOf, type Command, type Round, type Version } from '@/core/experiment'
+import {
+  drawnAgain,
+  findingWords,
+  goalsOf,
+  levelsInUse,
+  next,
+  partsOf,
+  type Command,
+  type Round,
+  type Version,
+} from '@/core/experiment'
 import { libraryOf, withParts, type Goal } from '@/core/goals'
 import type { RoundId } from '@/core/ids'
 import { Failure } from '../failure'
 import { readDocument } from '../stores/documents'
 import { publishGoals } from '../stores/goals'
-import { testId, type TestRow } from '../stores/tests'
+import { roundsOf, testId, type TestRow } from '../stores/tests'
 import { namesFor, testFacts } from './test-facts'
 
 export const ORIGINAL_CHANGED = 'what the original shows was changed'
@@ -36,6 +46,7 @@ export async function openRound(
     const names = namesFor(row.design, facts.versions, facts.goals, new Map([[home.id, home.title]]))
     throw new Failure('blocked', `“${row.name}” cannot go live. ${findingWords(block, names).words}`)
   }
+  const [before] = await roundsOf(trx, row.number)
   await closeRounds(trx, row.number)
   const id = `t-${row.number}-r${number}` as RoundId
   const snapshot: Round = {
@@ -46,6 +57,7 @@ export async function openRound(
     versions: levelVersions(row, facts.versions),
     goals: countedGoals(row, facts.goals),
     salt: testId(row.number),
+    drawnAgain: drawnAgain(before?.snapshot, row.design),
     plannedTotal: facts.forecast.plannedTotal,
     pages: [...new Set([...facts.places.values()].flat())].slice(0, 50),
     because: because.join(', '),

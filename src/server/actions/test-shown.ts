@@ -61,6 +61,7 @@ export async function shownOf(db: Knex, parts: ShownParts, when: When): Promise<
       versions,
       goals: [],
       salt: test,
+      drawnAgain: 0,
       plannedTotal: 1,
       pages: [],
       because: '',

@@ -4,7 +4,7 @@ import type { Signer } from '@/core/letter'
 import { calendarOf, isTimeZone } from '@/core/time'
 import { signerWith } from '@/serving/signer'
 import { nodeAt, type ContentDocument } from '@/core/document'
-import { routeOf } from '@/core/experiment'
+import { drawOf, routeOf } from '@/core/experiment'
 import type { DocumentId, VersionId } from '@/core/ids'
 import { shortened } from '@/core/text'
 import { digestOfScript } from '@/serving/script-digest'
@@ -21,7 +21,7 @@ import { cut } from './cut'
 import { FOOT, head, styleAddressOf } from './head'
 import { Inputs } from './inputs'
 import { stylesOf, watchedOn, whatIsOn, type Assets, type Site } from './on-a-page'
-import { drawOf, isWhole, ladderOf, routesOf, varyingOf, type Varying } from './varying'
+import { isWhole, ladderOf, routesOf, varyingOf, type Varying } from './varying'
 
 /** Forms of pages that were opened before the last releases are still taken as they were shown. */
 const OLD_FORMS = 2000
@@ -199,7 +199,11 @@ function compilePage(page: ContentDocument, site: Site): CompiledPage {
   const about = propsOf(pageType, nodeAt(page, page.root))
   const fixed = chunks.length === 1 && Buffer.isBuffer(chunks[0]) ? chunks[0] : null
   const draws = release.rounds.flatMap((round) =>
-    drawn.has(round.test) ? [drawOf(round, false)] : arriving.has(round.test) ? [drawOf(round, true)] : [],
+    drawn.has(round.test)
+      ? [drawOf(round, round)]
+      : arriving.has(round.test)
+        ? [drawOf(round, { ...round, keptOnly: true })]
+        : [],
   )
   const ladders = release.personalizations.filter(({ id }) => drawn.has(id)).map(ladderOf)
   return {

@@ -1,5 +1,5 @@
-import type { Draw, Ladder } from '@/core/decide'
-import { isForEverybody, ORIGINAL } from '@/core/decide'
+import type { Ladder } from '@/core/decide'
+import { ORIGINAL } from '@/core/decide'
 import { apply, commonAncestor, reachOf, type ContentDocument, type Edit } from '@/core/document'
 import { levelsOf, partsOf, routeOf, type TestedPart } from '@/core/experiment'
 import type { DocumentId, NodeId, VersionId } from '@/core/ids'
@@ -139,16 +139,6 @@ export function routesOf(page: ContentDocument, varying: Varying): Map<VersionId
     if (route !== null && route !== page.id) routes.set(id, route)
   }
   return routes
-}
-
-export function drawOf(round: Round, keptOnly: boolean): Draw {
-  const { test, id, salt, design, paused } = round
-  const { audience, share, arms } = design
-  return {
-    ...{ test, round: id, salt, share, arms, paused },
-    ...(isForEverybody(audience) ? {} : { audience }),
-    ...(keptOnly ? { keptOnly } : {}),
-  }
 }
 
 export function ladderOf({ id, rules, holdout }: Release['personalizations'][number]): Ladder {
