@@ -14,6 +14,7 @@ const rooms = [
       'server/stores/form-entries.ts',
       'server/stores/media.ts',
       'server/stores/releases.ts',
+      'server/stores/left-out.ts',
       'server/stores/site-processes.ts',
       'serving',
     ],

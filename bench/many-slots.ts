@@ -57,7 +57,7 @@ function pageUnder(tests: number): CompiledSite {
 }
 
 /** What deciding and assembling cost for visitors who are all different, against the same page with nothing varying. */
-const around = { query: '', now: 1_700_000_000_000, secure: false, regionOf: () => null }
+const around = { query: '', now: 1_700_000_000_000, secure: false, address: () => '', regionOf: () => null }
 
 export function benchManySlots(): void {
   const counts = [1, 5, 10, 20]

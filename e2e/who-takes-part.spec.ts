@@ -97,3 +97,33 @@ test('a visitor is known again by what their browser brings, and cannot make mor
   expect((await forged.get(`${site}/plans`)).headers()['set-cookie']).toContain('past=2.')
   await Promise.all([jar, later, forged].map((one) => one.dispose()))
 })
+
+test('who is left out is said once, for all tests and counts, with what that does', async ({ page }) => {
+  await signIn(page, 'ada')
+  await openScreen(page, '/settings')
+  const band = page.getByRole('region', { name: 'Left out' })
+  const listed = band.getByLabel('Addresses that are left out, one on each line')
+  await listed.fill('127.0.0.0/8\nlocalhost')
+  await band.getByRole('button', { name: 'Keep these addresses' }).click()
+  await expect(page.getByText(/an address such as 192\.0\.2\.7/)).toBeVisible()
+  // What was typed is still there, and can be mended.
+  await listed.fill('127.0.0.0/8\n::1')
+  await band.getByRole('button', { name: 'Keep these addresses' }).click()
+  await expect(page.getByText('Kept, and live.')).toBeVisible()
+  await served(page)
+
+  const given = async () => {
+    const fresh = await request.newContext({ userAgent: computer })
+    await fresh.get(`${site}/`)
+    const { cookies } = await fresh.storageState()
+    await fresh.dispose()
+    return cookies.map(({ name }) => name)
+  }
+  expect(await given()).toEqual([])
+  await expect(band.getByText(/Listed addresses.*[1-9]\d* pages? in the last 7 days/)).toBeVisible({ timeout: 30_000 })
+
+  await listed.fill('')
+  await band.getByRole('button', { name: 'Keep these addresses' }).click()
+  await served(page)
+  await expect.poll(given).toContain('visitor')
+})

@@ -1,4 +1,5 @@
 import * as z from 'zod'
+import { leavingOutSchema, leftOutReasons, type LeftOut } from '@/core/decide'
 import { identitySchema } from '@/core/identity'
 import { isTimeZone } from '@/core/time/zone'
 import { asks, nothing, rulesSite } from './action'
@@ -16,6 +17,8 @@ export const siteSettings = z.object({
   timeZone: z.string().max(60).refine(isTimeZone, 'a time zone such as Europe/Berlin'),
   /** Whoever leaves the first page of a visit within these seconds, having done nothing, has bounced. */
   bounceSeconds: z.number().int().min(1).max(600),
+  /** Whom no test and no count is for. */
+  leavingOut: leavingOutSchema,
   /** Whether this site is there to be shown: what made-up readers of its newsletters do then counts, and says so. */
   demonstration: z.boolean(),
   /** For how many days the audit trail is kept. */
@@ -28,6 +31,11 @@ export const siteSettings = z.object({
 })
 
 export const settingActions = {
+  /** Pages shown in the last seven days to those who are left out, by why they are. */
+  'setting.leftOut': asks(
+    nothing,
+    z.object({ lately: z.array(z.object({ reason: z.enum(leftOutReasons as [LeftOut, ...LeftOut[]]), times: z.number() })) }),
+  ),
   'setting.read': asks(nothing, siteSettings),
   'setting.save': rulesSite(siteSettings.partial(), z.object({ release: z.number() })),
 }

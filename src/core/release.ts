@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import { conditionSchema } from './decide'
+import { conditionSchema, leavingOutSchema } from './decide'
 import { documentSchema, type ContentDocument } from './document'
 import { roundSchema, versionSchema } from './experiment'
 import { goalSchema } from './goals'
@@ -25,6 +25,8 @@ export const releaseSchema = z.object({
   /** Seconds after which a visit to one page is no bounce. */
   bounceSeconds: z.number().int().min(1).max(600).default(5),
   currency: z.string().default('EUR'),
+  /** Whom no test and no count is for. */
+  leavingOut: leavingOutSchema.prefault({}),
   /** By whose clock days and hours are meant. */
   timeZone: z.string().default('UTC'),
   /** What the site calls itself. */

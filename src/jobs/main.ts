@@ -6,6 +6,7 @@ import * as z from 'zod'
 import { connect } from '@/server/database/connect'
 import { keepGoing } from '@/serving/keep-going'
 import { emptyBin } from '@/server/stores/bin'
+import { pruneLeftOut } from '@/server/stores/left-out'
 import { pruneTrail } from '@/server/stores/audit-trail'
 import { sendMissedRefunds } from '@/server/ledger/registers'
 import { pruneDraftSteps, pruneEvents, pruneVisitors } from '@/server/ledger/retention'
@@ -104,6 +105,7 @@ async function tidyUp(): Promise<void> {
   const gone = (await pruneEvents(db, eventDays, new Date())) + (await pruneVisitors(db, visitorDays, new Date()))
   const steps = await pruneDraftSteps(db, new Date())
   await emptyBin(db, new Date())
+  await pruneLeftOut(db)
   // Where there was more than is taken away at once, the rest follows at the next turn.
   if (pruned + gone + steps === 0) tidiedAt = Date.now()
 }

@@ -2,6 +2,8 @@ import { join } from 'node:path'
 import { hostname } from 'node:os'
 import { logger } from '@/serving/logger'
 import * as z from 'zod'
+import type { LeftOut } from '@/core/decide'
+import { addLeftOut } from '@/server/stores/left-out'
 import { connect, isReachable } from '@/server/database/connect'
 import { writeEvents } from '@/server/stores/events'
 import { keepEntries } from '@/server/stores/form-entries'
@@ -146,6 +148,7 @@ const site = makeSite({
   addressOf: clientAddresses(settings.SPRIG_TRUSTED_PROXIES),
   regionOf: regionAt,
   limits: settings.SITE_LIMITS === 'off' ? noLimits : limitsOf(),
+  noteLeftOut: (reason) => void leftOut.set(reason, (leftOut.get(reason) ?? 0) + 1),
   number: () => number,
   policies: {
     'permissions-policy': settings.SITE_PERMISSIONS_POLICY,
@@ -153,7 +156,28 @@ const site = makeSite({
   },
 })
 
+const SAY_LEFT_OUT_EVERY = 5000
+/** Pages shown to those who are left out, since it was last written down. */
+let leftOut = new Map<LeftOut, number>()
+async function writeLeftOut(): Promise<void> {
+  if (leftOut.size === 0) return
+  const counts = leftOut
+  leftOut = new Map()
+  await addLeftOut(db, counts).catch((reason: unknown) => {
+    // Written with the next, when the database is back.
+    for (const [why, times] of counts) leftOut.set(why, (leftOut.get(why) ?? 0) + times)
+    log.warn(reason)
+  })
+}
+
 let stopped = false
+async function writeOn(): Promise<void> {
+  while (!stopped) {
+    await writeLeftOut()
+    await new Promise((next) => setTimeout(next, SAY_LEFT_OUT_EVERY))
+  }
+}
+
 async function watchOn(): Promise<void> {
   while (!stopped) {
     await watch()
@@ -178,7 +202,7 @@ async function drainOn(): Promise<void> {
 async function stop(): Promise<void> {
   stopped = true
   await site.close()
-  await Promise.all([events.close(), entries.close()])
+  await Promise.all([events.close(), entries.close(), writeLeftOut()])
   await db.destroy()
   letGo()
   process.exit(0)
@@ -195,3 +219,4 @@ void site.listen({ port: settings.SITE_PORT, host: settings.SITE_HOST }).then(
 )
 void watchOn()
 void drainOn()
+void writeOn()

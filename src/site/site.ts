@@ -7,6 +7,7 @@ import { methodsAt, notFound, otherMethod, plain, SECURITY, usualPolicies } from
 import type { Asset } from './assets'
 import { noLimits, type Limits } from './collect/allowance'
 import { collect, later } from './collect/collecting'
+import type { LeftOut } from '@/core/decide'
 import type { FormEntry, StampedEvent } from '@/core/events'
 import { takeForm } from './collect/forms'
 import { GroupCommit } from './collect/group-commit'
@@ -38,6 +39,8 @@ export interface SiteParts {
   readonly origin?: string
   /** Headers that say what pages of this site may do and be done to; the usual ones where nothing is said. */
   readonly policies?: Readonly<Record<string, string>>
+  /** Told of each page that was shown to somebody who is left out of every test and count. */
+  noteLeftOut?(reason: LeftOut): void
   /** The number of the release that is served, for whoever looks after the site. */
   number?(): number
 }
@@ -62,7 +65,8 @@ export function makeSite(parts: SiteParts): FastifyInstance {
       now: () => parts.now(),
       log: (reason) => parts.log(reason),
       secure,
-      regionOf: (request) => parts.regionOf?.(addressFor(request)) ?? null,
+      addressOf: addressFor,
+      regionOf: parts.regionOf ?? (() => null),
       securityLines,
     },
     commits,
@@ -130,7 +134,7 @@ export function makeSite(parts: SiteParts): FastifyInstance {
     cookies: (request) => readCookies(request.headers.cookie),
     later: (reply, reason) => later(reply, reason, parts),
   })
-  letters(site, { compiled: () => parts.current(), now: () => parts.now(), keep, wait, secure })
+  letters(site, { compiled: () => parts.current(), now: () => parts.now(), keep, wait, secure, addressOf })
   const around = {
     ...parts,
     current: () => parts.current(),

@@ -1,7 +1,8 @@
 import type { RoundId, TestId, VersionId } from '../ids'
 import { bucket, WHOLE } from './bucket'
 import { matches, type Condition } from './condition'
-import type { LeftOut, Visitor } from './visitor'
+import type { LeftOut } from './left-out'
+import type { Visitor } from './visitor'
 
 /** The version that changes nothing. */
 export const ORIGINAL = 'original' as VersionId

@@ -13,6 +13,7 @@ export {
   type Condition,
 } from './condition'
 export { armAt, decide, ORIGINAL, type Arm, type Decision, type Draw, type Ladder, type Reason } from './decide'
+export { leavingOutSchema, leftOutReasons, leftOutWords, MOST_ADDRESSES, type LeavingOut, type LeftOut } from './left-out'
 export {
   devices,
   noUtm,
@@ -21,7 +22,6 @@ export {
   utmFields,
   type Beginning,
   type Device,
-  type LeftOut,
   type Moment,
   type SeenPage,
   type Utm,

@@ -1,4 +1,5 @@
 import type { DocumentId, TestId, VersionId } from '../ids'
+import type { LeftOut } from './left-out'
 
 export const devices = ['phone', 'tablet', 'computer'] as const
 export type Device = (typeof devices)[number]
@@ -54,8 +55,6 @@ export interface SeenPage {
   readonly page: DocumentId
   readonly pageType: string
 }
-
-export type LeftOut = 'bot' | 'studioUser' | 'prefetch' | 'noConsent'
 
 /** Somebody of whom nothing is known. */
 export const stranger: Visitor = {

@@ -1,3 +1,5 @@
+import { leftOutReasons } from '@/core/decide'
+import { leftOutLately } from '../stores/left-out'
 import type { Knex } from 'knex'
 import * as z from 'zod'
 import { throwAway } from '../stores/bin'
@@ -89,6 +91,11 @@ export const libraryActions: Area<'media'> & Area<'campaign'> & Area<'setting'> 
     }),
 
   'setting.read': ({ db }) => readSettings(db),
+
+  'setting.leftOut': async ({ db }) => {
+    const lately = await leftOutLately(db)
+    return { lately: leftOutReasons.map((reason) => ({ reason, times: lately.get(reason) ?? 0 })) }
+  },
 
   'setting.save': ({ db, account }, changed) =>
     inTransaction(db, async (trx) => {

@@ -7,6 +7,7 @@ import * as letters from './migrations/005-letters'
 import * as solidGround from './migrations/006-solid-ground'
 import * as asShown from './migrations/007-as-shown'
 import * as ledger from './migrations/008-ledger'
+import * as leftOut from './migrations/009-left-out'
 
 interface Migration {
   readonly name: string
@@ -22,6 +23,7 @@ const migrations: readonly Migration[] = [
   { name: '006-solid-ground', ...solidGround },
   { name: '007-as-shown', ...asShown },
   { name: '008-ledger', ...ledger },
+  { name: '009-left-out', ...leftOut },
 ]
 
 /** A list and not a folder: the same names under every runner and in a bundle. */

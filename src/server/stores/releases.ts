@@ -53,6 +53,7 @@ export async function liveNow(db: Knex): Promise<Release> {
     bounceSeconds: settings.bounceSeconds,
     currency: settings.currency,
     timeZone: settings.timeZone,
+    leavingOut: settings.leavingOut,
     identity: settings.identity,
     reporters: await liveKeys(db),
     redirects: await listRedirects(db),

@@ -4,7 +4,7 @@ import type { FastifyReply, FastifyRequest } from 'fastify'
 import { isOwnOrigin, plain, tooMany } from '../answers'
 import type { CompiledSite } from '../compile/compile'
 import { readCookies, readKept, readVisit, readVisitorId } from '../serve/cookies'
-import { deviceFor, languageFor, leftOutBecause } from '../serve/recognise'
+import { deviceFor, languageFor } from '../serve/recognise'
 import type { Limits } from './allowance'
 import { Overloaded } from './group-commit'
 import { parsedJson } from './parsed-json'
@@ -30,8 +30,9 @@ export async function collect(request: FastifyRequest, reply: FastifyReply, part
   const wait = parts.limits('collect', { visitor, address: parts.addressOf(request) }, now)
   if (wait > 0) return tooMany(reply, wait)
   // Nothing is kept of whoever is left out; they are thanked all the same.
-  if (visitor === null || leftOutBecause(request.headers, cookies, request.headers['user-agent'] ?? '') !== null)
-    return reply.code(204).send()
+  const compiled = parts.current()
+  const isLeftOut = compiled?.leavesOut(request.headers, () => parts.addressOf(request)) ?? null
+  if (visitor === null || isLeftOut !== null) return reply.code(204).send()
   const body = parsedJson(request.body)
   // A database refuses it, and with it all that is written in the same statement.
   const half = halfCharacterIn(body)
@@ -41,7 +42,6 @@ export async function collect(request: FastifyRequest, reply: FastifyReply, part
     const [issue] = report.error.issues
     return plain(reply, 400, `${issue?.path.join('.') || 'body'}: ${issue?.message ?? 'not understood'}`)
   }
-  const compiled = parts.current()
   if (compiled === null) return later(reply, new Overloaded('no release is loaded yet'), parts)
   const page = compiled.byId.get(report.data.d)
   if (page === undefined) return plain(reply, 400, 'd: there is no such page')

@@ -6,7 +6,6 @@ import { shortened } from '@/core/text'
 import { inHeader, isOwnOrigin, notFound, plain, tooMany } from '../answers'
 import type { CompiledSite } from '../compile/compile'
 import { readCookies, readVisitorId } from '../serve/cookies'
-import { leftOutBecause } from '../serve/recognise'
 import type { Limits } from './allowance'
 import type { FormEntry } from '@/core/events'
 
@@ -38,7 +37,7 @@ export async function takeForm(request: FastifyRequest, reply: FastifyReply, par
     return plain(reply, 400, `Please go back and fill in “${lacking.label}”. What you typed is still there.`)
   const values = Object.fromEntries(asked.fields.map(({ name }) => [name, shortened(sent.get(name) ?? '', LONGEST)]))
   try {
-    const leftOut = leftOutBecause(request.headers, cookies, request.headers['user-agent'] ?? '') !== null
+    const leftOut = compiled.leavesOut(request.headers, () => parts.addressOf(request)) !== null
     await parts.keepEntry({
       id: randomUUID().replaceAll('-', ''),
       at: new Date(parts.now()),

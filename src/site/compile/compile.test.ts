@@ -57,7 +57,7 @@ function htmlFor(compiled: ReturnType<typeof compile>, visitor: number | null, c
   if (front === undefined) throw new Error('the page was not compiled')
   const cookie = visitor === null ? cookies : `visitor=${visitor.toString(16).padStart(32, '0')}; ${cookies}`
   const asked = { headers: { 'user-agent': agent, cookie, ...headers }, query: '', now: 1_700_000_000_000, secure: false }
-  return answerPage(compiled, front, { ...asked, regionOf: () => null }).body?.toString() ?? ''
+  return answerPage(compiled, front, { ...asked, address: () => '', regionOf: () => null }).body?.toString() ?? ''
 }
 /** What a hundred visitors are shown, without repetition. */
 const shown = (compiled: ReturnType<typeof compile>, part = /<h2[^>]*>([^<]*)</g) =>

@@ -3,6 +3,7 @@ import { comparisonsIn, type Condition, type Draw, type Ladder, type Moment } fr
 import type { Signer } from '@/core/letter'
 import { calendarOf, isTimeZone } from '@/core/time'
 import { signerWith } from '@/serving/signer'
+import { leavingOut, type LeavesOut } from '../serve/left-out'
 import { nodeAt, type ContentDocument } from '@/core/document'
 import { drawOf, routeOf } from '@/core/experiment'
 import type { DocumentId, VersionId } from '@/core/ids'
@@ -60,6 +61,8 @@ export interface CompiledSite {
   readonly styles: ReadonlyMap<string, Buffer>
   /** Forms by their addresses: those that are shown now, and those of pages that may still be open. */
   readonly forms: ReadonlyMap<string, AskedForm>
+  /** Whom no test and no count is for. */
+  readonly leavesOut: LeavesOut
   /** The site’s clock. */
   momentOf(now: number): Moment
   /** What visitors’ browsers carry is signed by it. */
@@ -117,6 +120,7 @@ export function compile(
   }
   return {
     pages,
+    leavesOut: leavingOut(release.leavingOut),
     momentOf: clockIn(release.timeZone),
     signer: signerWith(release.letterKey),
     remembersPages: conditionsIn(release).some(asksForEarlierPages),

@@ -87,7 +87,7 @@ function testOf(document: string, target: string, edits: Edit[], more: object = 
 const site = (rounds: object[], more: object = {}, before?: CompiledSite) =>
   compile(releaseSchema.parse({ documents, rounds, personalizations: [], goals: [], ...more }), assets, before)
 
-const around = { query: '', now: 1_700_000_000_000, secure: false, regionOf: () => null }
+const around = { query: '', now: 1_700_000_000_000, secure: false, address: () => '', regionOf: () => null }
 const agent = 'Mozilla/5.0 (X11; Linux x86_64) Chrome/140 Safari/537'
 function answer(compiled: CompiledSite, path: string, visitor: number, kept = '') {
   const found = compiled.pages.get(path)

@@ -12,7 +12,6 @@ import { letterEvent, letterExposure } from '@/serving/letter-events'
 import type { CompiledSite } from '../compile/compile'
 import { inHeader, plain } from '../answers'
 import { readCookies, readKept, readVisitorId, writeKept, writeVisitor } from '../serve/cookies'
-import { leftOutBecause } from '../serve/recognise'
 import { PIXEL } from './pixel'
 
 interface Around {
@@ -20,6 +19,7 @@ interface Around {
   readonly secure: boolean
   /** Seconds until this address may come again; 0 where it may now. */
   wait(request: FastifyRequest): number
+  addressOf(request: FastifyRequest): string
   now(): number
   /** Resolves when the events are durable. */
   keep(events: readonly StampedEvent[]): Promise<void>
@@ -48,7 +48,7 @@ export function letters(site: FastifyInstance, around: Around): void {
     const shown = callAs(call, round, version)
     const to = compiled.view.addressOf(propsOf(callToActionText, nodeAt(shown, shown.root)).link)
     const cookies = readCookies(request.headers.cookie)
-    if (leftOutBecause(request.headers, cookies, request.headers['user-agent'] ?? '') === null) {
+    if (compiled.leavesOut(request.headers, () => around.addressOf(request)) === null) {
       const own = readVisitorId(cookies.get('visitor'))
       const visitor = own ?? pass.recipient
       if (own === null) void reply.header('set-cookie', writeVisitor(visitor, around.secure))

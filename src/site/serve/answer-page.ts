@@ -1,6 +1,6 @@
 import type { IncomingHttpHeaders } from 'node:http'
 import fresh from 'fresh'
-import { decide, noUtm, type Decision, type UtmField, type Visitor } from '@/core/decide'
+import { decide, noUtm, type Decision, type LeftOut, type UtmField, type Visitor } from '@/core/decide'
 import type { RoundId, TestId, VersionId } from '@/core/ids'
 import { readUrl } from '@/core/url'
 import { UNCOUNTED, type Chunk } from '../compile/chunk'
@@ -32,6 +32,8 @@ export interface PageAnswer {
   /** Name, value, name, value: the form that Node sends without looking at it again. */
   readonly headers: readonly string[]
   readonly body: Buffer | null
+  /** Why whoever asked is left out, if they are. */
+  readonly leftOut: LeftOut | null
   /** To be noted, off the visitor's path. */
   readonly assignments: readonly Assignment[]
 }
@@ -47,7 +49,8 @@ export interface PageRequest {
   /** Milliseconds since 1970. */
   readonly now: number
   readonly secure: boolean
-  readonly regionOf: () => string | null
+  readonly address: () => string
+  readonly regionOf: (address: string) => string | null
 }
 
 /** One request for a page, from memory alone: who is it, what is decided, join the bytes. */
@@ -55,15 +58,16 @@ export function answerPage(site: CompiledSite, page: CompiledPage, request: Page
   const { headers, now, secure } = request
   const minute = Math.floor(now / 60_000)
   const came = () => cameBy(request)
+  const leftOut = site.leavesOut(headers, request.address)
   const asked: Asked | null = page.asks
     ? {
         pageTypeOf: (id) => site.byId.get(id)?.pageType,
-        regionOf: request.regionOf,
+        regionOf: () => request.regionOf(request.address()),
         moment: () => site.momentOf(now),
         past: () => pastOf(headers, site),
       }
     : null
-  const { visitor, visit, carried, isNew, cookies } = recognise(headers, minute, asked, came)
+  const { visitor, visit, carried, isNew, cookies } = recognise(headers, minute, leftOut, asked, came)
   const decisions = page.draws.length + page.ladders.length === 0 ? NOTHING : decide(page, visitor)
   const assignments = page.draws.length === 0 ? NOTHING : assignmentsOf(page, visitor, carried, decisions)
 
@@ -85,20 +89,27 @@ export function answerPage(site: CompiledSite, page: CompiledPage, request: Page
   }
   const target = routeFor(page, decisions)
   if (target !== null)
-    return { status: 302, headers: [...lines, 'cache-control', 'private, no-store', 'location', target], body: null, assignments }
+    return {
+      status: 302,
+      headers: [...lines, 'cache-control', 'private, no-store', 'location', target],
+      body: null,
+      leftOut,
+      assignments,
+    }
   if (page.etag === null) {
     const sent = coded(assemble(page.chunks, decisions), HTML, headers['accept-encoding'], null)
     return {
       status: 200,
       headers: [...lines, ...Object.entries(sent.headers).flat(), 'cache-control', 'private, no-store'],
       body: sent.body,
+      leftOut,
       assignments,
     }
   }
   const sent = coded(assemble(page.chunks, decisions), HTML, headers['accept-encoding'], page.etag)
   lines.push('cache-control', 'private, no-cache', ...Object.entries(sent.headers).flat(), 'etag', sent.etag ?? page.etag)
   const unchanged = fresh(headers, { etag: sent.etag ?? page.etag })
-  return { status: unchanged ? 304 : 200, headers: lines, body: unchanged ? null : sent.body, assignments }
+  return { status: unchanged ? 304 : 200, headers: lines, body: unchanged ? null : sent.body, leftOut, assignments }
 }
 
 /** The marks of the address, and the page before where it is another site’s. */

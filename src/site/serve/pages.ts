@@ -1,6 +1,8 @@
 import { randomUUID } from 'node:crypto'
 import type { IncomingMessage, ServerResponse } from 'node:http'
+import type { LeftOut } from '@/core/decide'
 import type { StampedEvent } from '@/core/events'
+import type { RegionFinder } from '@/serving/regions'
 import { policy } from '../answers'
 import type { GroupCommit } from '../collect/group-commit'
 import type { CompiledSite } from '../compile/compile'
@@ -13,7 +15,10 @@ interface PageParts {
   now(): number
   log(reason: unknown): void
   readonly secure: boolean
-  regionOf(request: IncomingMessage): string | null
+  addressOf(request: IncomingMessage): string
+  readonly regionOf: RegionFinder
+  /** Told of each page that was shown to somebody who is left out. */
+  noteLeftOut?(reason: LeftOut): void
   /** On every answer, names and values in turn; what may run comes first. */
   readonly securityLines: readonly string[]
 }
@@ -44,9 +49,11 @@ export function servingPages(parts: PageParts, commits: GroupCommit): ServePage 
       query: mark < 0 ? '' : url.slice(mark),
       now: parts.now(),
       secure,
-      regionOf: () => parts.regionOf(request),
+      address: () => parts.addressOf(request),
+      regionOf: parts.regionOf,
     })
     note(answer.assignments)
+    if (answer.leftOut !== null) parts.noteLeftOut?.(answer.leftOut)
     const security =
       page.scripts.length === 0 ? securityLines : ['content-security-policy', policy(page.scripts), ...securityLines.slice(2)]
     const headers = answer.status === 302 && mark >= 0 ? withRest(answer.headers, url.slice(mark)) : answer.headers

@@ -1,7 +1,8 @@
 import type { DocumentId, TestId, VersionId } from '@/core/ids'
-import { noUtm } from '@/core/decide'
+import { leavingOutSchema, noUtm, type LeavingOut } from '@/core/decide'
 import { signerWith } from '@/serving/signer'
 import { readKept, readPast, readVisit, visitAfter, writeKept, writePast, writeVisit, type Came } from './cookies'
+import { leavingOut } from './left-out'
 import { newVisitorId, recognise, languageFor, visitsNow } from './recognise'
 
 const computer = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 Chrome/140.0 Safari/537.36'
@@ -10,10 +11,14 @@ const tablet = 'Mozilla/5.0 (Linux; Android 15; SM-X710) AppleWebKit/537.36 Chro
 const page = (id: string) => id as DocumentId
 const came = (campaign: string, more: Partial<Came> = {}): Came => ({ utm: { ...noUtm, campaign }, referrer: '', ...more })
 const value = (cookie: string) => /^[^=]+=([^;]*)/.exec(cookie)?.[1] ?? ''
+/** Why somebody at an address is left out. */
+const because = (headers: object, rules: Partial<LeavingOut> = {}, address = '198.51.100.7') =>
+  leavingOut(leavingOutSchema.parse(rules))({ 'user-agent': computer, ...headers }, () => address)
 const who = (headers: object, minute = 1000) =>
   recognise(
     { 'user-agent': computer, ...headers },
     minute,
+    because(headers),
     { pageTypeOf: () => 'Instrument', regionOf: () => 'XP-FE', moment: () => ({ weekday: 3, hour: 9 }), past: () => null },
     () => came('autumn'),
   )
@@ -153,9 +158,37 @@ describe('a visitor', () => {
     ['an editor', { cookie: 'sprig_editor=1' }, 'studioUser'],
     ['a prefetch', { 'sec-purpose': 'prefetch;prerender' }, 'prefetch'],
     ['one who objects', { 'sec-gpc': '1' }, 'noConsent'],
-  ])('%s is left out because of %s', (_, headers, because) => {
-    expect(who(headers).visitor.leftOut).toBe(because)
+  ])('%s is left out because of %s', (_, headers, why) => {
+    expect(who(headers).visitor.leftOut).toBe(why)
   })
+
+  test.each<[string, object, Partial<LeavingOut>, string | null]>([
+    ['a bot, where bots are let in', { 'user-agent': 'ExampleBot/2.0' }, { bots: false }, null],
+    ['an editor, where they are', { cookie: 'sprig_editor=1' }, { studioUsers: false }, null],
+    ['a prefetch, where they are', { purpose: 'prefetch' }, { prefetches: false }, null],
+    [
+      'one who objects, whatever is let in',
+      { 'sec-gpc': '1' },
+      { bots: false, studioUsers: false, prefetches: false },
+      'noConsent',
+    ],
+    ['a listed address', {}, { addresses: ['203.0.113.1', '198.51.100.7'] }, 'address'],
+    ['one within a range', {}, { addresses: ['198.51.100.0/24'] }, 'address'],
+    ['one beside a range', {}, { addresses: ['198.51.101.0/24', '2001:db8::/32'] }, null],
+  ])('%s', (_, headers, rules, why) => expect(because(headers, rules)).toBe(why))
+
+  test.each(['unknown', '', '::ffff:198.51.100.7', '2001:db8::7'])(
+    'an address like “%s” is looked up all the same',
+    (address) => {
+      const rules = { addresses: ['198.51.100.0/24', '2001:db8::/32'] }
+      expect(because({}, rules, address)).toBe(address.includes(':') ? 'address' : null)
+    },
+  )
+
+  test.each(['300.1.1.1', '10.0.0.0/40', 'localhost', '', '10.0.0.1 ', '::/200', 'constructor'])(
+    '“%s” is no address to list',
+    (text) => expect(leavingOutSchema.safeParse({ addresses: [text] }).success).toBe(false),
+  )
 
   test('who objects gets no id', () => {
     expect(who({ 'sec-gpc': '1', cookie: `visitor=${newVisitorId()}` }).visitor.id).toBeNull()

@@ -1,9 +1,9 @@
 import { randomFillSync } from 'node:crypto'
 import type { IncomingHttpHeaders } from 'node:http'
-import { isbot } from 'isbot'
 import { stranger, type Device, type LeftOut, type Moment, type SeenPage, type Visitor } from '@/core/decide'
 import { sourceOf } from '@/core/events'
 import type { DocumentId, TestId } from '@/core/ids'
+import { agentOf } from './agent'
 import { readCookies, readKept, readVisit, readVisitorId, type Came, type Past, type Visit } from './cookies'
 
 export interface Recognised {
@@ -24,10 +24,15 @@ export interface Asked {
 }
 
 /** Who is asking, from the request alone. On a page without rules, nothing that only rules ask for is found out. */
-export function recognise(headers: IncomingHttpHeaders, minute: number, asked: Asked | null, came: () => Came): Recognised {
+export function recognise(
+  headers: IncomingHttpHeaders,
+  minute: number,
+  leftOut: LeftOut | null,
+  asked: Asked | null,
+  came: () => Came,
+): Recognised {
   const cookies = readCookies(headers.cookie)
   const agent = headers['user-agent'] ?? ''
-  const leftOut = leftOutBecause(headers, cookies, agent)
   const known = readVisitorId(cookies.get('visitor'))
   const { kept, carried } = readKept(cookies.get('kept'))
   const visit = readVisit(cookies.get('visit'), minute)
@@ -76,34 +81,6 @@ export function visitsNow(known: string | null, visit: Visit | null, past: Past 
   return visit === null ? 2 : 1
 }
 
-/** Global Privacy Control: https://www.w3.org/TR/gpc/. Prefetches announce themselves with Sec-Purpose (HTML standard). */
-export function leftOutBecause(
-  headers: IncomingHttpHeaders,
-  cookies: ReadonlyMap<string, string>,
-  agent: string,
-): LeftOut | null {
-  if (headers['sec-gpc'] === '1') return 'noConsent'
-  if (cookies.has('sprig_editor')) return 'studioUser'
-  if (headers['sec-purpose']?.includes('prefetch') || headers.purpose === 'prefetch') return 'prefetch'
-  return agentOf(agent).isBot ? 'bot' : null
-}
-
-interface Agent {
-  readonly isBot: boolean
-  readonly device: Device
-}
-
-/** The patterns are long and few agents make most requests: answers are kept for as many as fit in a megabyte or so. */
-const judged = new Map<string, Agent>()
-function agentOf(text: string): Agent {
-  const before = judged.get(text)
-  if (before !== undefined) return before
-  const answer = { isBot: text === '' || isbot(text), device: deviceOf(text) }
-  if (judged.size > 5000) judged.clear()
-  if (text.length < 400) judged.set(text, answer)
-  return answer
-}
-
 export function deviceFor(headers: IncomingHttpHeaders): Device {
   return agentOf(headers['user-agent'] ?? '').device
 }
@@ -111,11 +88,6 @@ export function deviceFor(headers: IncomingHttpHeaders): Device {
 /** The language that a browser asks for first (RFC 9110, 12.5.4), without its region; `null` where it asks for none. */
 export function languageFor(headers: IncomingHttpHeaders): string | null {
   return /^\s*([a-z]{2,3})(?![a-z])/i.exec(headers['accept-language'] ?? '')?.[1]?.toLowerCase() ?? null
-}
-
-function deviceOf(agent: string): Device {
-  if (/iPad|Tablet|PlayBook|Silk(?!.*Mobile)|Android(?!.*Mobile)/i.test(agent)) return 'tablet'
-  return /Mobi|iPhone|iPod|Android/i.test(agent) ? 'phone' : 'computer'
 }
 
 /** Random bytes are drawn for many visitors at once: a system call for each would cost more than the page. */

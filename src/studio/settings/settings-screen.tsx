@@ -10,6 +10,7 @@ import { useMessages } from '../frame/messages'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { useAsk, useTell, type Refused } from '../talk'
 import { Keys } from './keys'
+import { LeftOutBand } from './left-out'
 import { SiteName } from './site-name'
 import { SettingsPlaces } from './settings-places'
 import { StandIns } from './stand-ins'
@@ -32,6 +33,7 @@ export function SettingsScreen({ account }: { account: AccountView }) {
           ) : (
             <>
               <SiteName key={`name ${JSON.stringify(asked.data.identity)}`} identity={asked.data.identity} may={may} />
+              <LeftOutBand key={`left out ${JSON.stringify(asked.data.leavingOut)}`} settings={asked.data} may={may} />
               <SiteSettings key={JSON.stringify(asked.data)} settings={asked.data} may={may} />
             </>
           )}

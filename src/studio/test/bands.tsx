@@ -2,6 +2,7 @@
 
 import { NumberField, TextArea } from '../controls/fields'
 import { Button } from '../controls/button'
+import Link from 'next/link'
 import type { Output, TestView } from '@/contract/contract'
 import { isForEverybody, WHOLE } from '@/core/decide'
 import { armName, evenWeights } from '@/core/experiment'
@@ -114,8 +115,8 @@ export function VisitorsBand({ test, editing, open }: { test: TestView; editing:
         <span className="quiet">relative to the original</span>
       </div>
       <p className="quiet">
-        A visitor keeps the same version on this browser until the test ends. Bots, prefetches and people signed in to the studio
-        are left out.
+        A visitor keeps the same version on this browser until the test ends. Who is left out of all tests stands in the{' '}
+        <Link href="/settings">settings</Link>.
       </p>
     </section>
   )

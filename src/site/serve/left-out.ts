@@ -1,0 +1,34 @@
+import type { IncomingHttpHeaders } from 'node:http'
+import { compile } from 'proxy-addr'
+import type { LeavingOut, LeftOut } from '@/core/decide'
+import { isBotAgent } from './agent'
+import { readCookies } from './cookies'
+
+/**
+ * Why whoever sends this is left out; `null` where they are not.
+ *
+ * @param address asked for only where addresses are listed
+ */
+export type LeavesOut = (headers: IncomingHttpHeaders, address: () => string) => LeftOut | null
+
+/** Global Privacy Control: https://www.w3.org/TR/gpc/. Prefetches announce themselves with Sec-Purpose (HTML standard). */
+export function leavingOut({ bots, studioUsers, prefetches, addresses }: LeavingOut): LeavesOut {
+  const isListed = addresses.length === 0 ? null : compile([...addresses])
+  return (headers, address) => {
+    if (headers['sec-gpc'] === '1') return 'noConsent'
+    if (studioUsers && headers.cookie?.includes('sprig_editor') === true && readCookies(headers.cookie).has('sprig_editor'))
+      return 'studioUser'
+    if (prefetches && (headers['sec-purpose']?.includes('prefetch') === true || headers.purpose === 'prefetch')) return 'prefetch'
+    if (isListed !== null && isIn(isListed, address())) return 'address'
+    return bots && isBotAgent(headers['user-agent'] ?? '') ? 'bot' : null
+  }
+}
+
+/** What is no address is in no list. */
+function isIn(isListed: ReturnType<typeof compile>, address: string): boolean {
+  try {
+    return isListed(address, 0)
+  } catch {
+    return false
+  }
+}
