@@ -173,13 +173,6 @@ export const testsOfEveryKind: readonly DemoTest[] = [
     ],
     problem: 'The page is long.',
     change: 'Leave the section with the quotation away.',
-    audience: {
-      kind: 'all',
-      of: [
-        { kind: 'returning', returning: false },
-        { kind: 'device', device: 'phone' },
-      ],
-    },
     expected: 'Nothing gets worse.',
     goal: 'plans-seen',
     status: 'draft',
@@ -207,6 +200,13 @@ export const testsOfEveryKind: readonly DemoTest[] = [
     ],
     problem: 'People ask what to bring, though it stands there.',
     change: 'Say how it goes before naming the evenings.',
+    audience: {
+      kind: 'all',
+      of: [
+        { kind: 'returning', returning: false },
+        { kind: 'device', device: 'phone' },
+      ],
+    },
     expected: 'More people write to us.',
     goal: 'wrote',
     status: 'draft',
