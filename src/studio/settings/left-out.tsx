@@ -35,14 +35,14 @@ export function LeftOutBand({ settings, may }: { settings: Output<'setting.read'
     return times === undefined
       ? ''
       : times === 0
-        ? 'none in the last 7 days'
-        : `${plural(times, 'page', 'pages')} in the last 7 days`
+        ? '· none in the last 7 days'
+        : `· ${plural(times, 'page', 'pages')} in the last 7 days`
   }
   const written = addresses.split(/[\s,]+/).filter(Boolean)
   return (
     <section className="band" aria-label="Left out">
       <h2>Left out</h2>
-      <p className="quiet">They see the original, and count nowhere: in no test, and not in the site’s own figures.</p>
+      <p className="quiet lead">They see the original, and count nowhere: in no test, and not in the site’s own figures.</p>
       {(['bots', 'studioUsers', 'prefetches'] as const).map((of) => (
         <div key={of} className="setting">
           <Switch
@@ -57,7 +57,7 @@ export function LeftOutBand({ settings, may }: { settings: Output<'setting.read'
         </div>
       ))}
       <p>
-        {capital(leftOutWords.noConsent)}: always. <span className="quiet">{shown('noConsent')}</span>
+        {capital(leftOutWords.noConsent)}: always <span className="quiet">{shown('noConsent')}</span>
       </p>
       <label className="addresses">
         <span>
