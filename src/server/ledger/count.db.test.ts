@@ -6,6 +6,7 @@ import { eventsOf } from '../rehearse'
 import { shardOf, writeEvents } from '../stores/events'
 import { rowsOfRounds, segmentsOf } from '../stores/results'
 import { roundsOf } from '../stores/tests'
+import { regions } from '@/serving/regions'
 import { act, donePage, freshDatabase, publisher, readyTest, testPage } from '../test-database'
 import { countNext, forgetCounts } from './count'
 import { sendMissedRefunds } from './registers'
@@ -230,7 +231,12 @@ test('those who saw a version are also counted by what is known of them, and the
   const rows = await segmentsOf(db, 11, round.id, round.design.primary ?? ('' as never))
   const inTrait = (trait: string, of: 'exposed' | 'converters') =>
     rows.filter((row) => row.trait === trait).reduce((total, row) => total + row[of], 0)
-  expect(new Set(rows.map(({ value }) => value))).toEqual(new Set(['phone', 'computer', 'tablet', 'direct', 'new']))
+  const values = (trait: string) => new Set(rows.filter((row) => row.trait === trait).map(({ value }) => value))
+  expect(values('device')).toEqual(new Set(['phone', 'computer', 'tablet']))
+  expect([values('source'), values('returning')]).toEqual([new Set(['direct']), new Set(['new'])])
+  expect([...values('region')].sort()).toEqual(regions.map(({ code }) => code))
+  // Of some nobody knows where they are: they are in no row of a region.
+  expect(inTrait('region', 'exposed')).toBeLessThan(sum('exposed', ''))
   for (const trait of ['device', 'source', 'returning']) {
     expect(inTrait(trait, 'exposed')).toBe(sum('exposed', ''))
     expect(inTrait(trait, 'converters')).toBe(sum('converters', round.design.primary ?? ''))
