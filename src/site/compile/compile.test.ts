@@ -144,3 +144,26 @@ test('a kept variant comes back whatever the draw says', () => {
   const compiled = site({ rounds: [round('t-1', 'title', [words('title', 'Other')])] })
   for (let n = 0; n < 20; n++) expect(htmlFor(compiled, n, 'kept=t-1~v')).toContain('Other')
 })
+
+test.each<[string, object, RegExp | null]>([
+  ['nothing, where no rule asks', { kind: 'device', device: 'phone' }, null],
+  ['how often they came, where one does', { kind: 'none', of: [{ kind: 'returning', returning: true }] }, /^1\.\.[\w-]{22}$/],
+  [
+    'pages, where one asks for those of earlier visits',
+    { kind: 'pageSeen', page: 'front', within: 'ever' },
+    /^1\.front\.[\w-]{22}$/,
+  ],
+])('a browser is given to keep %s', (_, audience, past) => {
+  const design = { ...round('t-1', 'title', []).design, audience }
+  const compiled = site({ rounds: [round('t-1', 'title', [words('title', 'Other')], { design })] })
+  const front = compiled.pages.get('/')
+  if (front === undefined) throw new Error('the page was not compiled')
+  const asked = { headers: { 'user-agent': agent }, query: '', now: 1_700_000_000_000, secure: false }
+  const { headers } = answerPage(compiled, front, { ...asked, address: () => '', regionOf: () => null })
+  const given =
+    headers
+      .find((line) => line.startsWith('past='))
+      ?.slice('past='.length)
+      .split(';')[0] ?? null
+  expect(past === null ? given : past.test(given ?? '')).toBe(past === null ? null : true)
+})

@@ -67,7 +67,8 @@ export interface CompiledSite {
   momentOf(now: number): Moment
   /** What visitors’ browsers carry is signed by it. */
   readonly signer: Signer
-  /** Whether any rule asks for pages of earlier visits: else no browser is given them to keep. */
+  /** Whether any rule asks how often somebody came, and for pages of earlier visits: else no browser is given them to keep. */
+  readonly remembersVisits: boolean
   readonly remembersPages: boolean
   /** How many pages were compiled, and not taken over from the site before. */
   readonly compiled: number
@@ -97,6 +98,7 @@ export function compile(
   const view = siteView(release.documents, { runs: scriptsThatRun(release), nowhere, identity: release.identity })
   const site: Site = { release, view, assets, varying: varyingOf(release), styles: stylesOf(release) }
   const inputs = new Inputs(site)
+  const asked = conditionsIn(release)
   const seen = new Map<DocumentId, string>()
   const pages = new Map<string, CompiledPage>()
   const faults = [...unread]
@@ -123,7 +125,8 @@ export function compile(
     leavesOut: leavingOut(release.leavingOut),
     momentOf: clockIn(release.timeZone),
     signer: signerWith(release.letterKey),
-    remembersPages: conditionsIn(release).some(asksForEarlierPages),
+    remembersVisits: asked.some(asksForEarlierVisits) || asked.some(asksForEarlierPages),
+    remembersPages: asked.some(asksForEarlierPages),
     byId: new Map([...pages.values()].map((page) => [page.document, page])),
     view,
     release,
@@ -156,6 +159,10 @@ function conditionsIn({ rounds, personalizations }: Release): Condition[] {
     ...rounds.map(({ design }) => design.audience),
     ...personalizations.flatMap(({ rules }) => rules.map(({ condition }) => condition)),
   ]
+}
+
+function asksForEarlierVisits(condition: Condition): boolean {
+  return comparisonsIn(condition).some(({ kind }) => kind === 'visits' || kind === 'returning')
 }
 
 function asksForEarlierPages(condition: Condition): boolean {

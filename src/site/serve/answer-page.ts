@@ -74,7 +74,8 @@ export function answerPage(site: CompiledSite, page: CompiledPage, request: Page
   const lines = ['content-type', HTML]
   if (visitor.id !== null && visitor.leftOut === null) {
     if (isNew) lines.push('set-cookie', writeVisitor(visitor.id, secure))
-    if (visit === null || (site.remembersPages && !visit.pages.includes(page.document))) {
+    const isNews = visit === null || (site.remembersPages && !visit.pages.includes(page.document))
+    if (site.remembersVisits && isNews) {
       const before = isNew ? null : readPast(cookies.get('past'), visitor.id, site.signer)
       const pages = before?.pages ?? []
       const more = site.remembersPages ? [...pages.filter((one) => one !== page.document), page.document] : pages
