@@ -117,7 +117,7 @@ export function answerPage(site: CompiledSite, page: CompiledPage, request: Page
 function cameBy({ headers, query }: PageRequest): Came {
   const marks = query === '' ? null : new URLSearchParams(query)
   const mark = (field: UtmField) => marks?.get(`utm_${field}`) ?? ''
-  const from = readUrl(headers.referer ?? '')?.host ?? ''
+  const from = headers.referer === undefined ? '' : (readUrl(headers.referer)?.host ?? '')
   return {
     utm:
       marks === null
