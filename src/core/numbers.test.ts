@@ -1,4 +1,4 @@
-import { count, percent, pValueWords, signed } from './numbers'
+import { count, percent, roughPercent, pValueWords, signed } from './numbers'
 
 test.each([
   [count(12345.6), '12,346'],
@@ -11,6 +11,9 @@ test.each([
   [percent(0.2), '20%'],
   [percent(1), '100%'],
   [percent(640.44), '64,044%'],
+  [roughPercent(0.128), '13%'],
+  [roughPercent(0.004), 'less than 1%'],
+  [roughPercent(0), '0%'],
   [signed(0.2), '+20%'],
   [signed(-0.034), '−3.4%'],
   [signed(0), '±0%'],

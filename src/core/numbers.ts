@@ -12,6 +12,11 @@ export function percent(share: number): string {
   return `${words.replace(/\.0+$/, '')}%`
 }
 
+/** A share of a sample, which is no more exact: 0.128 → “13%”, and what is very small as such. */
+export function roughPercent(share: number): string {
+  return share > 0 && share < 0.01 ? 'less than 1%' : `${Math.round(share * 100)}%`
+}
+
 /** 0.2 → “+20%”, −0.034 → “−3.4%”. */
 export function signed(share: number): string {
   return `${share > 0 ? '+' : share < 0 ? '−' : '±'}${percent(Math.abs(share))}`

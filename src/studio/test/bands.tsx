@@ -6,7 +6,7 @@ import Link from 'next/link'
 import type { Output, TestView } from '@/contract/contract'
 import { isForEverybody, WHOLE } from '@/core/decide'
 import { armName, evenWeights } from '@/core/experiment'
-import { count, percent } from '@/core/numbers'
+import { count, percent, roughPercent } from '@/core/numbers'
 import type { VersionId } from '@/core/ids'
 import { VersionMark } from '../frame/marks'
 import { CampaignChoice } from '../frame/campaign-choice'
@@ -144,9 +144,6 @@ function Audience({ test, editing, open }: { test: TestView; editing: Editing; o
   )
 }
 
-/** A share of a sample is no more exact than this. */
-const wholePercent = (share: number) => (share > 0 && share < 0.01 ? 'less than 1%' : `${Math.round(share * 100)}%`)
-
 function sizeWords(size: Output<'test.audience'>): string {
   switch (size.kind) {
     case 'everybody':
@@ -156,7 +153,7 @@ function sizeWords(size: Output<'test.audience'>): string {
     case 'share':
       return size.share === 0
         ? `Of ${count(size.of)} visitors of the last 28 days, none would have taken part.`
-        : `Of the visitors of the last 28 days about ${wholePercent(size.share)} would have taken part (${wholePercent(size.interval[0])} to ${wholePercent(size.interval[1])}).`
+        : `Of the visitors of the last 28 days about ${roughPercent(size.share)} would have taken part (${roughPercent(size.interval[0])} to ${roughPercent(size.interval[1])}).`
     default:
       return size satisfies never
   }
