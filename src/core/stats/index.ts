@@ -3,7 +3,19 @@ export { normalCdf, normalQuantile, criticalValue, twoSided } from './normal'
 export { rate, type Interval, type Outcome } from './outcome'
 export { differenceError, katz, lift, logRatioError, newcombe, pooledTest, wilson } from './proportion'
 export { detectable, powerOf, sampleSize, type Plan } from './power'
-export { reach, sequenceInterval, sequencePValue, tuning } from './sequence'
+export { allocation, bestOf, UNIFORM, type Prior } from './bayes'
+export { standardise, type Epoch, type Standardised } from './epochs'
+export {
+  mixtureInterval,
+  mixturePValue,
+  mixtureReach,
+  reach,
+  sequenceInterval,
+  sequencePValue,
+  tuning,
+  tunings,
+  type Watched,
+} from './sequence'
 export { adjusted, cochranQ, type Estimate } from './heterogeneity'
-export { splitCheck } from './split'
+export { splitCheck, splitEvidence } from './split'
 export { compareRatios, ratioOf, ratioVariance, type PairMoments, type RatioComparison } from './ratio'

@@ -2,12 +2,17 @@ import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import * as z from 'zod'
 import {
+  allocation,
+  bestOf,
   compareRatios,
   detectable,
   differenceError,
   funnel,
   katz,
   lift,
+  mixtureInterval,
+  mixturePValue,
+  mixtureReach,
   newcombe,
   normalCdf,
   normalQuantile,
@@ -19,7 +24,10 @@ import {
   sequenceInterval,
   sequencePValue,
   splitCheck,
+  splitEvidence,
+  standardise,
   tuning,
+  tunings,
   wilson,
   type Outcome,
 } from '.'
@@ -88,6 +96,85 @@ const sequence = (input: unknown) => {
   }
 }
 
+const mixture = (input: unknown) => {
+  const { plannedTotal, alpha, ...watched } = z
+    .object({
+      plannedTotal: z.number(),
+      alpha: z.number(),
+      total: z.number(),
+      estimate: z.number(),
+      standardError: z.number(),
+    })
+    .parse(input)
+  const rhos = tunings(plannedTotal, alpha)
+  const far = mixtureReach(watched.total, rhos, alpha)
+  return {
+    rhos,
+    reach: far,
+    halfWidth: watched.standardError === 0 ? null : far * watched.standardError,
+    interval: mixtureInterval(watched, rhos, alpha),
+    pValue: mixturePValue(watched, rhos),
+  }
+}
+
+const sequentialSplit = (input: unknown) => {
+  const { counts, weights, concentration } = z
+    .object({ counts: z.array(z.number()), weights: z.array(z.number()), concentration: z.number() })
+    .parse(input)
+  const logEvidence = splitEvidence(counts, weights, concentration)
+  return { logEvidence, pValue: Math.min(1, Math.exp(-logEvidence)) }
+}
+
+const twoOf = z.tuple([z.number(), z.number()])
+const epochsOf = (input: unknown) => {
+  const { epochs, plannedTotal, alpha } = z
+    .object({
+      epochs: z.array(z.object({ share: twoOf, n: twoOf, conversions: twoOf })),
+      plannedTotal: z.number(),
+      alpha: z.number(),
+    })
+    .parse(input)
+  const found = standardise(
+    epochs.map(({ share, n, conversions }) => ({
+      shares: share,
+      outcomes: [
+        { n: n[0], conversions: conversions[0] },
+        { n: n[1], conversions: conversions[1] },
+      ],
+    })),
+  )
+  const none = { rates: null, difference: null, differenceStandardError: null, differenceInterval: null }
+  if (found === null) return { total: 0, ...none, lift: null, logStandardError: null, liftInterval: null }
+  const { total, rates, difference, differenceError: standardError, lift: relative, logError } = found
+  const rhos = tunings(plannedTotal, alpha)
+  const logs =
+    logError === null
+      ? null
+      : mixtureInterval({ estimate: Math.log(rates[1] / rates[0]), standardError: logError, total }, rhos, alpha)
+  return {
+    ...{ total, rates, difference, lift: relative },
+    differenceStandardError: standardError,
+    differenceInterval: mixtureInterval({ estimate: difference, standardError, total }, rhos, alpha),
+    logStandardError: logError,
+    liftInterval: logs?.map(Math.expm1) ?? null,
+  }
+}
+
+const posterior = z.object({
+  variants: z.array(outcome),
+  prior: z.object({ alpha: z.number(), beta: z.number() }),
+})
+const bayes = (input: unknown) => {
+  const { variants, prior } = posterior.parse(input)
+  const { chances, losses } = bestOf(variants, prior)
+  return { probabilityBest: chances, expectedLoss: losses }
+}
+const bandit = (input: unknown) => {
+  const { variants, prior, floor } = posterior.extend({ floor: z.number() }).parse(input)
+  const { chances } = bestOf(variants, prior)
+  return { probabilityBest: chances, weights: allocation(chances, floor) }
+}
+
 const power = (input: unknown) => {
   const plan = z
     .object({ baselineRate: z.number(), alpha: z.number(), power: z.number().default(0.8), variants: z.number() })
@@ -145,6 +232,11 @@ const families: [string, (input: unknown) => Record<string, unknown>][] = [
   ['normal', normal],
   ['funnel', funnelOf],
   ['ratio-metric', ratioMetric],
+  ['mixture-sequence', mixture],
+  ['sequential-split', sequentialSplit],
+  ['epochs', epochsOf],
+  ['bayes-binomial', bayes],
+  ['bandit', bandit],
 ]
 
 describe.each(families)('%s reproduces its reference values', (name, compute) => {

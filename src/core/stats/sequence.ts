@@ -33,7 +33,7 @@ export function tuning(plannedTotal: number, alpha: number): number {
   return Math.sqrt(y / plannedTotal)
 }
 
-/** How many standard errors the sequence reaches to either side after `total` visitors. */
+/** How many standard errors the sequence with one tuning reaches to either side after `total` visitors. */
 export function reach(total: number, rho: number, alpha: number): number {
   const y = total * rho * rho
   return Math.sqrt(((2 * (y + 1)) / y) * (Math.log1p(y) / 2 - Math.log(alpha)))
@@ -52,4 +52,66 @@ export function sequencePValue({ estimate, standardError, total }: Watched, rho:
   const y = total * rho * rho
   const z = estimate / standardError
   return Math.min(1, Math.sqrt(y + 1) * Math.exp((-z * z * y) / (2 * (y + 1))))
+}
+
+/** Of the planned total: a large difference is seen early by the first, a small one in time by the last. */
+const PLANS = [1 / 64, 1 / 16, 1 / 4, 1]
+
+/** The tunings of the mixture, the widest first: see `mixtureReach`. */
+export function tunings(plannedTotal: number, alpha: number): number[] {
+  return PLANS.map((part) => tuning(part * plannedTotal, alpha))
+}
+
+/**
+ * How far the mixture of several tunings reaches: the mean of nonnegative martingales is one (Robbins 1970), so that it
+ * holds for every plan, and a plan that is far off costs time and never truth. In logarithms, as z²/2 passes 700.
+ *
+ * @returns standard errors to either side: the z > 0 with M(z) = 1/alpha
+ */
+export function mixtureReach(total: number, rhos: readonly number[], alpha: number): number {
+  const aim = -Math.log(alpha)
+  // Where one of them alone would do is beyond where all do; ln M is convex, so from there Newton only comes nearer.
+  let z = Math.min(
+    ...rhos.map((rho) => {
+      const y = total * rho * rho
+      return Math.sqrt(((2 * (y + 1)) / y) * (aim + Math.log(rhos.length) + Math.log1p(y) / 2))
+    }),
+  )
+  for (let step = 0; step < 100; step++) {
+    const { value, slope } = logMixture(z, total, rhos)
+    const next = z - (value - aim) / slope
+    if (!(Math.abs(next - z) > 1e-14 * z)) break
+    z = next
+  }
+  return z
+}
+
+/** ln M(z), and its slope. */
+function logMixture(z: number, total: number, rhos: readonly number[]): { value: number; slope: number } {
+  const terms = rhos.map((rho) => {
+    const y = total * rho * rho
+    const curve = y / (1 + y)
+    return { log: (z * z * curve) / 2 - Math.log1p(y) / 2, curve }
+  })
+  const largest = Math.max(...terms.map(({ log }) => log))
+  let [sum, slopes] = [0, 0]
+  for (const { log, curve } of terms) {
+    const weight = Math.exp(log - largest)
+    sum += weight
+    slopes += weight * curve * z
+  }
+  return { value: largest + Math.log(sum / rhos.length), slope: slopes / sum }
+}
+
+/** The interval of the mixture now; `null` when the standard error is 0, which would claim certainty. */
+export function mixtureInterval({ estimate, standardError, total }: Watched, rhos: readonly number[], alpha: number) {
+  if (standardError === 0) return null
+  const half = standardError * mixtureReach(total, rhos, alpha)
+  return [estimate - half, estimate + half] as const satisfies Interval
+}
+
+/** The smallest alpha at which the mixture excludes 0, its tunings held: valid whenever it is looked at. */
+export function mixturePValue({ estimate, standardError, total }: Watched, rhos: readonly number[]): number | null {
+  if (standardError === 0) return estimate === 0 ? 1 : null
+  return Math.min(1, Math.exp(-logMixture(Math.abs(estimate / standardError), total, rhos).value))
 }

@@ -1,4 +1,5 @@
 import gammainc from '@stdlib/math-base-special-gammainc'
+import gammaln from '@stdlib/math-base-special-gammaln'
 
 /**
  * Do the counts follow the planned split? Pearson's chi-square, no continuity correction (K. Pearson 1900).
@@ -24,6 +25,43 @@ export function splitCheck(
     }),
   )
   return { chiSquare, df, pValue: chiSquare === 0 ? 1 : gammainc(chiSquare / 2, df / 2, true, true) }
+}
+
+/** How large a deviation is looked for: the larger, the smaller. */
+const CONCENTRATION = 10_000
+
+/**
+ * The evidence that counts do not follow the planned split, as a logarithm: valid whenever it is looked at, so that
+ * `alarm` once it has ever passed ln 1000 is wrong in one of a thousand tests. Evidence of different epochs multiplies:
+ * their logarithms are added.
+ *
+ * Dirichlet-multinomial e-value: M. Lindon, A. Malek (2022), Anytime-valid inference for multinomial count data. With
+ * p = (a + n)/(K + N) it is (K + N)·KL(p, θ) and what Stirling’s formula leaves out, which keeps its digits in any size.
+ *
+ * @param weights planned, above 0; they need not add up to 1
+ */
+export function splitEvidence(counts: readonly number[], weights: readonly number[], concentration = CONCENTRATION): number {
+  if (counts.length !== weights.length) {
+    throw new RangeError(`splitEvidence: ${counts.length} counts and ${weights.length} weights; give as many of both`)
+  }
+  const [total, whole] = [sum(counts), sum(weights)]
+  const after = concentration + total
+  let evidence = Math.log1p(total / concentration) / 2 - beyondStirling(after) + beyondStirling(concentration)
+  weights.forEach((weight, index) => {
+    if (!(weight > 0)) throw new RangeError(`splitEvidence: every weight must be above 0, got ${weights.join(', ')}`)
+    const theta = weight / whole
+    const [count, before] = [counts[index] ?? 0, concentration * theta]
+    evidence += (before + count) * Math.log1p((count - theta * total) / (theta * after))
+    evidence += beyondStirling(before + count) - beyondStirling(before) - Math.log1p(count / before) / 2
+  })
+  return evidence
+}
+
+/** ln Γ(x) less (x − ½)ln x − x + ½ln 2π. */
+function beyondStirling(x: number): number {
+  if (x < 20) return gammaln(x) - (x - 0.5) * Math.log(x) + x - Math.log(2 * Math.PI) / 2
+  const square = 1 / (x * x)
+  return (1 / 12 - square * (1 / 360 - square * (1 / 1260 - square * (1 / 1680 - square / 1188)))) / x
 }
 
 function sum(values: readonly number[]): number {

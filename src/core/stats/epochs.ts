@@ -1,0 +1,59 @@
+import type { Outcome } from './outcome'
+
+/** Two versions in a stretch of constant weights, the original first. */
+export interface Epoch {
+  /** Only their proportion matters. */
+  readonly shares: readonly [number, number]
+  readonly outcomes: readonly [Outcome, Outcome]
+}
+
+/** Rates standardised over epochs, and what they say of the difference. */
+export interface Standardised {
+  /** Visitors of the epochs that say something, of both versions. */
+  readonly total: number
+  readonly rates: readonly [number, number]
+  readonly difference: number
+  readonly differenceError: number
+  /** `null` where nobody reached the goal on the original. */
+  readonly lift: number | null
+  /** Standard error of the logarithm of the ratio; `null` where one of the rates is 0. */
+  readonly logError: number | null
+}
+
+/**
+ * Within an epoch the versions are comparable whatever came before; counts of different epochs are never added
+ * (E. H. Simpson 1951). Direct standardisation over the epochs, with weights that are known before outcomes are: an epoch
+ * counts by its visitors and by how even its split was. The epochs are a martingale, so a sequence holds for splits that
+ * follow what visitors did. With one epoch it is the plain comparison.
+ *
+ * @returns `null` where no epoch had visitors of both
+ */
+export function standardise(epochs: readonly Epoch[]): Standardised | null {
+  const used = epochs.filter(({ shares, outcomes }) => shares.every((share) => share > 0) && outcomes.every(({ n }) => n > 0))
+  if (used.length === 0) return null
+  const weights = used.map(({ shares: [one, other], outcomes: [baseline, variant] }) => {
+    return ((baseline.n + variant.n) * one * other) / (one + other) ** 2
+  })
+  const whole = weights.reduce((sum, weight) => sum + weight, 0)
+  const over = (of: (epoch: Epoch) => number, power: 1 | 2) =>
+    used.reduce((sum, epoch, index) => sum + (weights[index] ?? 0) ** power * of(epoch), 0) / whole ** power
+  const [p0, p1] = [
+    over(({ outcomes: [of] }) => of.conversions / of.n, 1),
+    over(({ outcomes: [, of] }) => of.conversions / of.n, 1),
+  ]
+  const [v0, v1] = [over(({ outcomes: [of] }) => varianceOf(of), 2), over(({ outcomes: [, of] }) => varianceOf(of), 2)]
+  return {
+    total: used.reduce((sum, { outcomes: [baseline, variant] }) => sum + baseline.n + variant.n, 0),
+    rates: [p0, p1],
+    difference: p1 - p0,
+    differenceError: Math.sqrt(v0 + v1),
+    lift: p0 === 0 ? null : p1 / p0 - 1,
+    logError: p0 === 0 || p1 === 0 ? null : Math.sqrt(v1 / p1 ** 2 + v0 / p0 ** 2),
+  }
+}
+
+/** Of a rate. Where none or all converted it is not certain all the same: half a conversion is put to either side. */
+function varianceOf({ n, conversions }: Outcome): number {
+  const p = conversions === 0 || conversions === n ? (conversions + 0.5) / (n + 1) : conversions / n
+  return (p * (1 - p)) / n
+}
