@@ -1,8 +1,8 @@
-import { roundSchema } from '@/core/experiment'
+import { countsFor, epochsOf, roundSchema, type DayCounts } from '@/core/experiment'
 import type { GoalId } from '@/core/ids'
 import { resultOf } from '@/server/actions/result-of'
 import type { Database } from '@/server/database/connect'
-import { countsFor, rowsOfRounds, type DayCounts } from '@/server/stores/results'
+import { rowsOfRounds } from '@/server/stores/results'
 import { withOwnDatabase } from './own-database'
 
 /*
@@ -104,7 +104,14 @@ async function compare(db: Database): Promise<boolean> {
     () =>
       resultOf(
         db,
-        { snapshot: round, started_at: new Date(start), ended_at: new Date('2026-03-30'), pauses: [], reweighed: [] },
+        {
+          snapshot: round,
+          epochs: epochsOf(round, new Date(start), []),
+          started_at: new Date(start),
+          ended_at: new Date('2026-03-30'),
+          pauses: [],
+          reweighed: [],
+        },
         0,
         null,
       ),
@@ -122,7 +129,7 @@ async function compare(db: Database): Promise<boolean> {
 }
 
 /** The same counts without tallies. */
-async function fromRawRows(db: Database): Promise<DayCounts[]> {
+async function fromRawRows(db: Database): Promise<Omit<DayCounts, 'epoch'>[]> {
   const [came] = (await db.raw(
     `SELECT version, DATE_FORMAT(assigned_at, '%Y-%m-%d') AS day, COUNT(*) AS assigned, COUNT(exposed_at) AS exposed
      FROM enrolments WHERE source = 0 AND round_id = ? GROUP BY version, day`,
@@ -152,7 +159,7 @@ type Row = { readonly version: DayCounts['version']; readonly day: string } & {
   readonly [Name in 'assigned' | 'exposed' | 'converters' | 'worth' | 'worthSquared']?: number | string
 }
 
-function totals(rows: readonly DayCounts[]) {
+function totals(rows: readonly Omit<DayCounts, 'epoch'>[]) {
   const names = ['assigned', 'exposed', 'converters', 'worth', 'worthSquared'] as const
   return versions.map((version) =>
     names.map((name) => rows.filter((row) => row.version === version).reduce((sum, row) => sum + row[name], 0)),

@@ -3,7 +3,7 @@ import { readings } from '@/core/experiment'
 import { goalIdSchema, roundIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
 import { traits } from '@/core/ledger'
 import { asks, edits, interval, listOf, nothing, paging, when } from './action'
-import { armView, decisionView } from './tests'
+import { armView, decisionView, waitingView } from './tests'
 
 /** A result by one thing that is known of visitors. */
 export const traitView = z.object({
@@ -59,9 +59,10 @@ export const resultView = z.object({
       liftInterval: interval,
       pValue: z.number().nullable(),
       once: z.object({ lift: interval, difference: z.tuple([z.number(), z.number()]), pValue: z.number() }).nullable(),
-      daysMore: z.number().nullable(),
     }),
   ),
+  /** Until the difference worth having would be seen. */
+  waiting: waitingView,
   split: z.object({ assigned: z.number(), exposed: z.number(), trusted: z.boolean() }),
   guards: z.array(
     z.object({
@@ -97,6 +98,14 @@ export const resultView = z.object({
     .nullable(),
   smallestEffect: z.number(),
   days: z.number(),
+  /** Stretches of constant weights, oldest first; more than one where the split was changed. */
+  epochs: z.array(
+    z.object({
+      since: when,
+      because: z.string(),
+      arms: z.array(z.object({ version: versionIdSchema, name: z.string(), weight: z.number() })),
+    }),
+  ),
   overTime: z.array(
     z.object({
       version: versionIdSchema,

@@ -13,6 +13,12 @@ export const armView = z.object({
   rate: z.number().nullable(),
 })
 
+export const waitingView = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('days'), days: z.number() }),
+  z.object({ kind: z.literal('tooFew'), visitors: z.number() }),
+  z.object({ kind: z.literal('unknown') }),
+])
+
 export const testLine = z.object({
   id: testIdSchema,
   name: z.string(),
@@ -27,7 +33,8 @@ export const testLine = z.object({
   reading: z.enum(readings).nullable(),
   evidence: z.array(z.object({ day: z.string(), lower: z.number(), upper: z.number() })),
   exposed: z.number(),
-  daysMore: z.number().nullable(),
+  /** Until the difference worth having would be seen. */
+  waiting: waitingView,
   /** Why it can draw nobody any more, although it runs; `null` where it can. */
   drawsNobody: z.string().nullable(),
   startedAt: when.nullable(),
@@ -107,7 +114,7 @@ export const testView = z.object({
   pages: z.array(z.object({ id: documentIdSchema, title: z.string(), path: z.string(), published: z.boolean() })),
   pageTypes: z.array(z.string()),
   /** Of everybody, whoever takes part. */
-  traffic: z.object({ visitorsPerDay: z.number(), baseRate: z.number().nullable() }),
+  traffic: z.object({ visitorsPerDay: z.number(), recent: z.array(z.number()), baseRate: z.number().nullable() }),
   blocks: z.array(findingView),
   advises: z.array(findingView),
   passed: z.array(z.string()),

@@ -26,3 +26,7 @@ export function signed(share: number): string {
 export function pValueWords(p: number): string {
   return p < 0.001 ? 'under 0.001' : p.toFixed(3)
 }
+
+export function plural(value: number, one: string, many: string): string {
+  return `${count(value)} ${value === 1 ? one : many}`
+}

@@ -14,115 +14,15 @@ import {
   isOpenToChange,
   levelsInUse,
   next,
-  read,
   readiness,
   statuses,
   touches,
   versionSchema,
   whatChanged,
 } from '.'
-import type { ArmCounts, Evidence, Finding, ReadinessFacts, Round, ShownPage } from '.'
+import type { Finding, ReadinessFacts, Round, ShownPage } from '.'
 
 const bold = 'bold' as VersionId
-const arm = (version: VersionId, exposed: number, converters: number, assigned = exposed): ArmCounts => ({
-  version,
-  weight: 5000,
-  assigned,
-  exposed,
-  converters,
-})
-const evidence = (original: [number, number], variant: [number, number], change: Partial<Evidence> = {}): Evidence => ({
-  arms: [arm(ORIGINAL, ...original), arm(bold, ...variant)],
-  days: 14,
-  smallestEffect: 0.05,
-  plannedTotal: 20_000,
-  ...change,
-})
-const reading = (of: Evidence) => read(of).variants[0]
-
-describe('the reading of a variant', () => {
-  test.each<[string, Evidence, string, string | null]>([
-    ['few exposed', evidence([90, 20], [95, 40]), 'tooEarly', 'fewExposed'],
-    ['few converters', evidence([5000, 9], [5000, 60]), 'tooEarly', 'fewConverters'],
-    ['half a day', evidence([10_000, 1000], [10_000, 1400], { days: 0.5 }), 'tooEarly', 'lessThanADay'],
-    ['an interval across the line', evidence([1000, 100], [1000, 110]), 'tooEarly', 'unclear'],
-    ['a clear gain', evidence([10_000, 1000], [10_000, 1200]), 'better', null],
-    ['a clear loss', evidence([10_000, 1200], [10_000, 1000]), 'worse', null],
-    ['nothing worth having', evidence([400_000, 80_000], [400_000, 80_100]), 'noDifference', null],
-    ['a split that is off', evidence([10_000, 1000], [9_000, 1200]), 'notToBeTrusted', null],
-    ['nobody yet', evidence([0, 0], [0, 0]), 'tooEarly', 'fewExposed'],
-  ])('%s', (_, of, word, wait) => {
-    expect(reading(of)).toMatchObject({ reading: word, wait })
-  })
-
-  test('an uneven assignment is seen even where the exposures are even', () => {
-    const arms = [arm(ORIGINAL, 5000, 500, 6000), arm(bold, 5000, 700, 5000)]
-    expect(reading(evidence([0, 0], [0, 0], { arms }))?.reading).toBe('notToBeTrusted')
-  })
-
-  test('exchanging original and variant mirrors the difference, and the better one becomes the worse', () => {
-    const forth = reading(evidence([10_000, 1000], [10_000, 1200]))
-    const back = reading(evidence([10_000, 1200], [10_000, 1000]))
-    expect(back?.differenceInterval?.map((limit) => -limit).reverse()).toEqual(
-      forth?.differenceInterval?.map((limit) => expect.closeTo(limit, 12)),
-    )
-    expect([forth?.reading, back?.reading]).toEqual(['better', 'worse'])
-  })
-
-  test('more comparisons widen every interval', () => {
-    const two = evidence([5000, 500], [5000, 560])
-    const three = { ...two, arms: [...two.arms, arm('third' as VersionId, 5000, 500)] }
-    expect(reading(three)?.liftInterval?.[0]).toBeLessThan(reading(two)?.liftInterval?.[0] ?? 0)
-  })
-
-  test.each([
-    [0, 0],
-    [0, 40],
-    [1, 1],
-    [400, 400],
-    [1, 399],
-  ])('%d and %d converters of 400 give no number that is not one', (a, b) => {
-    for (const value of JSON.stringify(read(evidence([400, a], [400, b]))).matchAll(/-?\d[\d.e+-]*/g))
-      expect(Number(value[0])).not.toBeNaN()
-    for (const interval of [
-      reading(evidence([400, a], [400, b]))?.liftInterval,
-      reading(evidence([400, a], [400, b]))?.differenceInterval,
-    ]) {
-      expect(interval?.every(Number.isFinite) ?? true).toBe(true)
-    }
-  })
-})
-
-describe('a forecast', () => {
-  const design = {
-    arms: [
-      { version: ORIGINAL, weight: 5000, levels: [] },
-      { version: bold, weight: 5000, levels: [] },
-    ],
-    share: 10_000,
-    smallestEffect: 0.1,
-  }
-
-  test('for one look it is the textbook sample size: 29,498 visitors at 10% for a tenth more', () => {
-    const { daysForOneLook, days, plannedTotal } = forecast(design, { visitorsPerDay: 1000, baseRate: 0.1 })
-    expect(daysForOneLook).toBe(30)
-    expect(days).toBe(Math.ceil(plannedTotal / 1000))
-    expect(plannedTotal / 29_496).toBeGreaterThan(1.5)
-  })
-
-  test('half the share takes twice as long, and more weeks find smaller gains', () => {
-    const whole = forecast(design, { visitorsPerDay: 1000, baseRate: 0.1 })
-    const half = forecast({ ...design, share: 5000 }, { visitorsPerDay: 1000, baseRate: 0.1 })
-    expect((half.days ?? 0) / (whole.days ?? 1)).toBeCloseTo(2, 1)
-    const gains = whole.seen.map(({ gain }) => gain ?? Infinity)
-    expect(gains).toEqual([...gains].sort((a, b) => b - a))
-  })
-
-  test('without traffic there are no days, and without numbers it says that the rate is assumed', () => {
-    expect(forecast(design, { visitorsPerDay: 0, baseRate: null })).toMatchObject({ days: null, measured: false })
-  })
-})
-
 describe('the life of a test', () => {
   test('takes each command where it fits and nowhere else', () => {
     const table = statuses.map((status) => [status, commands.filter((command) => next(status, command) !== null)])
@@ -337,7 +237,11 @@ describe('readiness', () => {
     ['a link that led nowhere before', change({}, { shown: shownAs(leading('#', false), leading('#', false)) }), 'linkDead'],
     ['a script', change({}, { scripts: { allowed: true, versions: [bold] } }), 'hasScript'],
     ['no question', change({ problem: '' }), 'noQuestion'],
-    ['too little traffic', change({}, { forecast: forecast(facts.design, { visitorsPerDay: 10, baseRate: 0.05 }) }), 'takesLong'],
+    [
+      'too little traffic',
+      change({}, { forecast: forecast(facts.design, { visitorsPerDay: 10, recent: [], baseRate: 0.05 }) }),
+      'takesLong',
+    ],
   ])('advises against %s', (_, of, code) => {
     const { advises, blocks } = readiness(of)
     expect([advises.map((finding) => finding.code), blocks]).toEqual([[code], []])
@@ -432,7 +336,8 @@ describe('a test of several parts', () => {
   })
 
   test('takes longer than a test of one part, as the forecast follows the number of combinations', () => {
-    const traffic = { visitorsPerDay: 1000, baseRate: 0.1 }
-    expect(forecast(design, traffic).days ?? 0).toBeGreaterThan(2 * (forecast(facts.design, traffic).days ?? 0))
+    const traffic = { visitorsPerDay: 20_000, recent: [], baseRate: 0.1 }
+    const [six, two] = [forecast(design, traffic).waiting, forecast(facts.design, traffic).waiting]
+    expect(six.kind === 'days' && two.kind === 'days' && six.days > 2 * two.days).toBe(true)
   })
 })

@@ -1,3 +1,4 @@
+import { ORIGINAL } from '../decide'
 import type { VersionId } from '../ids'
 import type { Result } from './reading'
 
@@ -10,16 +11,22 @@ export interface GuardResult {
 }
 
 /**
- * Whether a goal got worse by more than a margin, variant by variant: by the sequence of the lift, one side of it, so it
- * may be looked at every day.
+ * Whether a goal got worse by more than a margin, variant by variant: by the sequence, one side of it, so it may be looked
+ * at every day. Where nobody of a version reached the goal there is no lift, and the difference is held against what the
+ * original has.
  *
  * @param margin relative: 0.05 is 5% of what the original has
  */
 export function readGuard(result: Result, margin: number): GuardResult[] {
-  return result.variants.map(({ version, liftInterval, wait }) => {
+  const original = result.rates.find(({ version }) => version === ORIGINAL)?.rate ?? 0
+  return result.variants.map(({ version, lift, liftInterval, differenceInterval, wait }) => {
     const early = wait === 'fewExposed' || wait === 'fewConverters' || wait === 'lessThanADay'
-    if (!result.split.trusted || early || liftInterval === null) return { version, reading: 'open' }
-    const [lower, upper] = liftInterval
+    if (!result.split.trusted || early) return { version, reading: 'open' }
+    const relative =
+      liftInterval ??
+      (lift === -1 && differenceInterval !== null && original > 0 ? differenceInterval.map((limit) => limit / original) : null)
+    const [lower, upper] = relative ?? []
+    if (lower === undefined || upper === undefined) return { version, reading: 'open' }
     return { version, reading: upper < -margin ? 'broken' : lower > -margin ? 'holds' : 'open' }
   })
 }

@@ -26,7 +26,6 @@ export { commands, isOpenToChange, next, statuses, transitions, type Command, ty
 export {
   allChecks,
   findingWords,
-  MOST_DAYS,
   passedWords,
   readiness,
   type Check,
@@ -40,12 +39,17 @@ export { touches } from './touches'
 export type { Names } from './names'
 export { audienceSize, shareOf, type AudienceSize } from './audience'
 export { drawnAgain, drawOf } from './draw-of'
-export { forecast, type Forecast, type Traffic } from './forecast'
+export { armsEver, epochsOf, laterEpochSchema, roundNow, type Epoch, type LaterEpoch } from './epochs'
+export { forecast, trafficAmong, type Forecast, type Help, type Traffic } from './forecast'
+export { countsFor, looksOf, type CountedRow, type DayCounts, type Look, type Weighing } from './looks'
+export { resultOfRound, wholeReading, type RoundCounts, type RoundResult } from './round-result'
+export { visitorsToSee, waitingFor, waitingSentence, waitingWords, type Waiting } from './waiting'
 export {
   leader,
   LEVEL,
   read,
   readings,
+  readThrough,
   type ArmCounts,
   type Evidence,
   type Reading,
@@ -53,7 +57,7 @@ export {
   type VariantResult,
   type Wait,
 } from './reading'
-export { between, guardSentence, readingWords, sentence, variantSentence } from './words'
+export { between, guardSentence, readingWords, sentence, variantSentence, type Telling } from './words'
 export { bySegment, traitWords, type SegmentCounts, type TraitResult } from './segments'
 export { freeName } from './free-name'
 export { comparedIn, effectsOn, effectWords, leavingAsItIs, outcomes, waysOut, type Effect, type Outcome } from './resting'

@@ -1,19 +1,19 @@
 import { ORIGINAL } from '../decide'
 import type { VersionId } from '../ids'
 import {
-  differenceError,
   katz,
-  lift,
-  logRatioError,
+  mixtureInterval,
+  mixturePValue,
   newcombe,
   pooledTest,
   rate,
-  sequenceInterval,
-  sequencePValue,
-  splitCheck,
-  tuning,
+  splitEvidence,
+  standardise,
+  tunings,
   wilson,
   type Interval,
+  type Outcome,
+  type Standardised,
 } from '../stats'
 
 export interface ArmCounts {
@@ -24,10 +24,14 @@ export interface ArmCounts {
   readonly converters: number
 }
 
-/** What a result is read from: the counts of one round up to some moment; the original is the first arm. */
+/** What a result is read from: the counts of one round up to some moment. */
 export interface Evidence {
-  readonly arms: readonly ArmCounts[]
-  /** Whole and part days since the round began. */
+  /**
+   * By the epoch (a stretch of constant weights) in which visitors were drawn, oldest first. Each names the same versions
+   * in the same order, the original first; whoever has a weight of 0 was not drawn then.
+   */
+  readonly epochs: readonly (readonly ArmCounts[])[]
+  /** Whole and part days since the round began, pauses left out. */
   readonly days: number
   readonly smallestEffect: number
   readonly plannedTotal: number
@@ -43,17 +47,23 @@ export interface VariantResult {
   readonly version: VersionId
   readonly reading: Reading
   readonly wait: Wait | null
+  /** About how many visitors more, of both versions, until anything can be said; `null` where that is not what is waited for. */
+  readonly short: number | null
+  /** Visitors of the original and this variant who say something about their difference. */
+  readonly total: number
   readonly lift: number | null
-  /** Relative lift by the sequence, safe to look at every day; `null` while it cannot be computed. */
+  /** Relative lift, safe to look at every day: what all looks of this round agree on; `null` while it cannot be computed. */
   readonly liftInterval: Interval | null
-  /** Difference of the rates by the sequence. */
+  /** Difference of the rates by the same sequence. */
   readonly differenceInterval: Interval | null
-  /** Always valid, from the sequence of the difference. */
+  /** Always valid, for all variants together, and the smallest of this round. */
   readonly pValue: number | null
-  /** For one look at the planned end, and only then. */
+  /** For one look at the planned end; `null` before it, where it would be wrong. */
   readonly once: { readonly lift: Interval | null; readonly difference: Interval; readonly pValue: number } | null
-  /** Days more at the traffic so far until the sequence is as tight as it was planned to be. */
-  readonly daysMore: number | null
+  /** Looks of this round contradict each other: something other than chance changed on the way. */
+  readonly contradicts: boolean
+  /** No longer drawn: read as it stood when it was switched off. */
+  readonly isOff: boolean
 }
 
 export interface Result {
@@ -65,102 +75,269 @@ export interface Result {
     readonly interval: Interval | null
   }[]
   readonly variants: readonly VariantResult[]
+  /** Chances of seeing such a split by the plan, valid at every look; and whether it was ever beyond belief. */
   readonly split: { readonly assigned: number; readonly exposed: number; readonly trusted: boolean }
 }
 
 export const LEVEL = 0.95
-const ENOUGH_EXPOSED = 100
-const ENOUGH_CONVERTERS = 10
+export const ENOUGH_EXPOSED = 100
+export const ENOUGH_CONVERTERS = 10
 const SPLIT_ALARM = 0.001
 
-/** The reading of every variant against the original. */
+/** What earlier looks of the round have settled. */
+interface Memory {
+  readonly split: { readonly assigned: number; readonly exposed: number }
+  readonly variants: ReadonlyMap<VersionId, VariantMemory>
+}
+interface VariantMemory {
+  readonly difference: Interval | null
+  readonly lift: Interval | null
+  readonly pValue: number | null
+  readonly contradicts: boolean
+  readonly last: VariantResult | null
+}
+const nothingYet: VariantMemory = { difference: null, lift: null, pValue: null, contradicts: false, last: null }
+
+/** The reading of every variant against the original, by one look alone. */
 export function read(evidence: Evidence): Result {
-  const { arms } = evidence
-  const weights = arms.map(({ weight }) => weight)
-  const assigned = splitCheck(
-    arms.map((arm) => arm.assigned),
-    weights,
-  ).pValue
-  const exposed = splitCheck(
-    arms.map((arm) => arm.exposed),
-    weights,
-  ).pValue
-  const trusted = assigned >= SPLIT_ALARM && exposed >= SPLIT_ALARM
-  const [original, ...others] = arms
-  if (original === undefined || original.version !== ORIGINAL) throw new RangeError('read: the first arm must be the original')
+  const [result] = readThrough([evidence])
+  if (result === undefined) throw new RangeError('read: nothing to read')
+  return result
+}
+
+/**
+ * The readings of a round at one look after the other. Each interval holds at every look at once, so that what holds is
+ * what all of them agree on (their running intersection): a variant that is better once is better always.
+ */
+export function readThrough(looks: readonly Evidence[]): Result[] {
+  let memory: Memory = { split: { assigned: 0, exposed: 0 }, variants: new Map() }
+  return looks.map((evidence) => {
+    const split = splitUpTo(evidence, memory.split)
+    const pValues = { assigned: Math.min(1, Math.exp(-split.assigned)), exposed: Math.min(1, Math.exp(-split.exposed)) }
+    const trusted = Math.min(pValues.assigned, pValues.exposed) >= SPLIT_ALARM
+    const versions = versionsIn(evidence)
+    const variants = versions.slice(1).map((version, index) => {
+      const before = memory.variants.get(version) ?? nothingYet
+      return readVariant(evidence, index + 1, before, trusted)
+    })
+    memory = {
+      split,
+      variants: new Map(variants.map(({ result, memory: kept }) => [result.version, kept])),
+    }
+    return {
+      rates: ratesOf(evidence, versions),
+      variants: variants.map(({ result }) => result),
+      split: { ...pValues, trusted },
+    }
+  })
+}
+
+function versionsIn({ epochs }: Evidence): VersionId[] {
+  const versions = (epochs.at(-1) ?? []).map(({ version }) => version)
+  if (versions[0] !== ORIGINAL) throw new RangeError('read: the first arm must be the original')
+  return versions
+}
+
+/** The largest evidence so far, as logarithms. Each epoch is held against its own weights; what is independent multiplies. */
+function splitUpTo({ epochs }: Evidence, before: Memory['split']): Memory['split'] {
+  const evidence = (of: 'assigned' | 'exposed') =>
+    epochs.reduce((sum, arms) => {
+      const drawn = arms.filter(({ weight }) => weight > 0)
+      return (
+        sum +
+        (drawn.length < 2
+          ? 0
+          : splitEvidence(
+              drawn.map((arm) => arm[of]),
+              drawn.map(({ weight }) => weight),
+            ))
+      )
+    }, 0)
   return {
-    rates: arms.map(({ version, exposed: n, converters }) => {
-      const counts = { n, conversions: converters }
-      const known = n > 0
-      return {
-        version,
-        exposed: n,
-        converters,
-        rate: known ? rate(counts) : null,
-        interval: known ? wilson(counts, LEVEL) : null,
-      }
+    assigned: Math.max(before.assigned, evidence('assigned')),
+    exposed: Math.max(before.exposed, evidence('exposed')),
+  }
+}
+
+/** Of all who saw each version, whenever they were drawn: for the table, not for comparing. */
+function ratesOf({ epochs }: Evidence, versions: readonly VersionId[]): Result['rates'] {
+  return versions.map((version, index) => {
+    const counts = outcomeOf(epochs, index)
+    const known = counts.n > 0
+    return {
+      version,
+      exposed: counts.n,
+      converters: counts.conversions,
+      rate: known ? rate(counts) : null,
+      interval: known ? wilson(counts, LEVEL) : null,
+    }
+  })
+}
+
+function outcomeOf(epochs: Evidence['epochs'], index: number): Outcome {
+  return epochs.reduce(
+    (sum, arms) => ({
+      n: sum.n + (arms[index]?.exposed ?? 0),
+      conversions: sum.conversions + (arms[index]?.converters ?? 0),
     }),
-    variants: others.map((arm) => readVariant(original, arm, evidence, trusted)),
-    split: { assigned, exposed, trusted },
-  }
+    { n: 0, conversions: 0 },
+  )
 }
 
-function readVariant(original: ArmCounts, arm: ArmCounts, evidence: Evidence, trusted: boolean): VariantResult {
-  const [baseline, variant] = [original, arm].map(({ exposed, converters }) => ({ n: exposed, conversions: converters }))
-  const total = original.exposed + arm.exposed
-  const unknown = { version: arm.version, lift: null, liftInterval: null, differenceInterval: null, pValue: null, once: null }
-  const daysMore =
-    total > 0 && evidence.days > 0 ? Math.max(0, Math.ceil(((evidence.plannedTotal - total) * evidence.days) / total)) : null
-  if (baseline === undefined || variant === undefined || baseline.n === 0 || variant.n === 0) {
-    return { ...unknown, reading: trusted ? 'tooEarly' : 'notToBeTrusted', wait: 'fewExposed', daysMore }
-  }
+interface Compared {
+  readonly version: VersionId
+  readonly baseline: Outcome
+  readonly variant: Outcome
+  readonly found: Standardised | null
+}
 
-  const alpha = (1 - LEVEL) / (evidence.arms.length - 1)
-  const rho = tuning(evidence.plannedTotal, alpha)
-  const difference = { estimate: rate(variant) - rate(baseline), standardError: differenceError(baseline, variant), total }
-  const differenceInterval = sequenceInterval(difference, rho, alpha)
-  const logError = logRatioError(baseline, variant)
-  const logInterval =
-    logError === null
+/** The original beside one variant, over the epochs that had both. */
+function compare({ epochs }: Evidence, index: number): Compared {
+  const both = epochs.flatMap((arms) => {
+    const [original, arm] = [arms[0], arms[index]]
+    return original === undefined || arm === undefined ? [] : [{ original, arm }]
+  })
+  const sum = (of: 'original' | 'arm') =>
+    both
+      .filter(({ original, arm }) => original.weight > 0 && arm.weight > 0)
+      .reduce((total, pair) => ({ n: total.n + pair[of].exposed, conversions: total.conversions + pair[of].converters }), {
+        n: 0,
+        conversions: 0,
+      })
+  const found = standardise(
+    both.map(({ original, arm }) => ({
+      shares: [original.weight, arm.weight],
+      outcomes: [
+        { n: original.exposed, conversions: original.converters },
+        { n: arm.exposed, conversions: arm.converters },
+      ],
+    })),
+  )
+  return { version: both[0]?.arm.version ?? ORIGINAL, baseline: sum('original'), variant: sum('arm'), found }
+}
+
+function readVariant(
+  evidence: Evidence,
+  index: number,
+  before: VariantMemory,
+  trusted: boolean,
+): { readonly result: VariantResult; readonly memory: VariantMemory } {
+  const compared = compare(evidence, index)
+  const { version, baseline, variant, found } = compared
+  const isOff = evidence.epochs.length > 1 && evidence.epochs.at(-1)?.[index]?.weight === 0
+  // Whoever had it is drawn anew and brings it nothing any more, while the original goes on earning: it is read as it stood.
+  if (isOff && before.last !== null) {
+    const result: VariantResult = { ...before.last, isOff, reading: trusted ? before.last.reading : 'notToBeTrusted' }
+    return { result, memory: { ...before, last: result } }
+  }
+  const wait = tooEarly(compared, evidence.days)
+  const unread = { version, wait, short: shortBy(compared, wait), once: null, isOff, total: found?.total ?? 0 }
+  if (found === null || wait !== null) {
+    const { difference: differenceInterval, lift: liftInterval, pValue, contradicts } = before
+    const result: VariantResult = {
+      ...unread,
+      reading: trusted ? 'tooEarly' : 'notToBeTrusted',
+      lift: found?.lift ?? null,
+      ...{ differenceInterval, liftInterval, pValue, contradicts },
+    }
+    return { result, memory: { ...before, last: result } }
+  }
+  const comparisons = evidence.epochs[0] === undefined ? 1 : evidence.epochs[0].length - 1
+  const memory = lookAt(found, evidence.plannedTotal, comparisons, before)
+  const settled = settledReading(memory.difference, memory.lift, found, evidence.smallestEffect)
+  const result: VariantResult = {
+    ...unread,
+    reading: !trusted ? 'notToBeTrusted' : (settled ?? 'tooEarly'),
+    wait: settled === null ? 'unclear' : null,
+    lift: found.lift,
+    liftInterval: memory.lift,
+    differenceInterval: memory.difference,
+    pValue: memory.pValue,
+    once: found.total < evidence.plannedTotal ? null : oneLook(baseline, variant, comparisons),
+    contradicts: memory.contradicts,
+  }
+  return { result, memory: { ...memory, last: result } }
+}
+
+/** Takes one more look: what it says, narrowed to what all looks before it said. */
+function lookAt(found: Standardised, plannedTotal: number, comparisons: number, before: VariantMemory): VariantMemory {
+  const alpha = (1 - LEVEL) / comparisons
+  const rhos = tunings(plannedTotal, alpha)
+  const { total } = found
+  const watched = { estimate: found.difference, standardError: found.differenceError, total }
+  const logs =
+    found.logError === null
       ? null
-      : sequenceInterval({ estimate: Math.log(rate(variant) / rate(baseline)), standardError: logError, total }, rho, alpha)
-  const liftInterval: Interval | null = logInterval === null ? null : [Math.expm1(logInterval[0]), Math.expm1(logInterval[1])]
-
-  const wait = tooEarly(original, arm, evidence.days)
-  const settled = settledReading(differenceInterval, liftInterval, evidence.smallestEffect)
+      : mixtureInterval(
+          { estimate: Math.log(found.rates[1] / found.rates[0]), standardError: found.logError, total },
+          rhos,
+          alpha,
+        )
+  const difference = narrowed(before.difference, mixtureInterval(watched, rhos, alpha))
+  const lift = narrowed(before.lift, logs === null ? null : [Math.expm1(logs[0]), Math.expm1(logs[1])])
+  const pValue = mixturePValue(watched, rhos)
   return {
-    version: arm.version,
-    reading: !trusted ? 'notToBeTrusted' : ((wait === null ? settled : null) ?? 'tooEarly'),
-    wait: wait ?? (settled === null ? 'unclear' : null),
-    lift: lift(baseline, variant),
-    liftInterval,
-    differenceInterval,
-    pValue: sequencePValue(difference, rho),
-    once: {
-      lift: katz(baseline, variant, 1 - alpha),
-      difference: newcombe(baseline, variant, 1 - alpha),
-      pValue: Math.min(1, pooledTest(baseline, variant).pValue * (evidence.arms.length - 1)),
-    },
-    daysMore,
+    difference: difference.interval,
+    lift: lift.interval,
+    pValue: pValue === null ? before.pValue : Math.min(1, before.pValue ?? 1, pValue * comparisons),
+    contradicts: before.contradicts || difference.isEmpty || lift.isEmpty,
+    last: before.last,
   }
 }
 
-function tooEarly(original: ArmCounts, arm: ArmCounts, days: number): Wait | null {
-  if (Math.min(original.exposed, arm.exposed) < ENOUGH_EXPOSED) return 'fewExposed'
-  if (Math.min(original.converters, arm.converters) < ENOUGH_CONVERTERS) return 'fewConverters'
+/** Where nothing is left that both agree on, it stays as it was. */
+function narrowed(before: Interval | null, now: Interval | null): { interval: Interval | null; isEmpty: boolean } {
+  if (before === null || now === null) return { interval: before ?? now, isEmpty: false }
+  const both: Interval = [Math.max(before[0], now[0]), Math.min(before[1], now[1])]
+  return both[0] > both[1] ? { interval: before, isEmpty: true } : { interval: both, isEmpty: false }
+}
+
+function oneLook(baseline: Outcome, variant: Outcome, comparisons: number): VariantResult['once'] {
+  const level = 1 - (1 - LEVEL) / comparisons
+  return {
+    lift: katz(baseline, variant, level),
+    difference: newcombe(baseline, variant, level),
+    pValue: Math.min(1, pooledTest(baseline, variant).pValue * comparisons),
+  }
+}
+
+function tooEarly({ baseline, variant }: Compared, days: number): Wait | null {
+  if (Math.min(baseline.n, variant.n) < ENOUGH_EXPOSED) return 'fewExposed'
+  if (Math.max(baseline.conversions, variant.conversions) < ENOUGH_CONVERTERS) return 'fewConverters'
   return days < 1 ? 'lessThanADay' : null
 }
 
-/** Both sequences must agree, so that a sentence about the lift never contradicts the picture of the difference. */
-function settledReading(difference: Interval | null, relative: Interval | null, smallestEffect: number): Reading | null {
-  if (difference === null || relative === null) return null
-  if (difference[0] > 0 && relative[0] > 0) return 'better'
-  if (difference[1] < 0 && relative[1] < 0) return 'worse'
-  return relative[0] > -smallestEffect && relative[1] < smallestEffect ? 'noDifference' : null
+function shortBy({ baseline, variant }: Compared, wait: Wait | null): number | null {
+  const total = baseline.n + variant.n
+  if (wait === 'fewExposed') {
+    const fewest = Math.min(baseline.n, variant.n)
+    return fewest === 0 ? 2 * ENOUGH_EXPOSED : Math.ceil(((ENOUGH_EXPOSED - fewest) * total) / fewest)
+  }
+  if (wait !== 'fewConverters') return null
+  const most = Math.max(baseline.conversions, variant.conversions)
+  return most === 0 ? null : Math.ceil(((ENOUGH_CONVERTERS - most) * total) / most)
+}
+
+/**
+ * Both sequences must agree, so that a sentence about the lift never contradicts the picture of the difference. Where
+ * nobody at all reached the goal on one side there is no lift: the difference alone says it.
+ */
+function settledReading(
+  difference: Interval | null,
+  relative: Interval | null,
+  { logError }: Standardised,
+  smallestEffect: number,
+): Reading | null {
+  if (difference === null) return null
+  const ratio = relative ?? (logError === null ? difference : null)
+  if (ratio === null) return null
+  if (difference[0] > 0 && ratio[0] > 0) return 'better'
+  if (difference[1] < 0 && ratio[1] < 0) return 'worse'
+  return relative !== null && relative[0] > -smallestEffect && relative[1] < smallestEffect ? 'noDifference' : null
 }
 
 /** The variant to name first: the best of the better ones, or `null`. */
 export function leader(result: Result): VariantResult | null {
-  const better = result.variants.filter(({ reading }) => reading === 'better')
+  const better = result.variants.filter(({ reading, isOff }) => reading === 'better' && !isOff)
   return better.reduce<VariantResult | null>((best, one) => ((one.lift ?? 0) > (best?.lift ?? -1) ? one : best), null)
 }

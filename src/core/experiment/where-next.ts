@@ -37,7 +37,14 @@ export function stakeOf({ came, lost, worth, brought }: Loss): Stake | null {
   if (came < FEWEST || lost <= 0 || worth <= 0 || brought <= 0) return null
   const goingOn = Math.max(0, 1 - lost / came)
   const arms = [ORIGINAL, 'variant' as VersionId].map((version) => ({ version, weight: WHOLE / 2, levels: [] }))
-  const ahead = forecast({ arms, share: WHOLE, smallestEffect: 0.05 }, { visitorsPerDay: came / (7 * WEEKS), baseRate: goingOn })
+  const ahead = forecast(
+    { arms, share: WHOLE, smallestEffect: 0.05 },
+    {
+      visitorsPerDay: came / (7 * WEEKS),
+      recent: [],
+      baseRate: goingOn,
+    },
+  )
   const seen = goingOn === 0 ? null : (ahead.seen.find(({ weeks }) => weeks === WEEKS)?.gain ?? null)
   const atStake = Math.min(lost * worth, brought)
   return { atStake, share: atStake / brought, seen, brings: seen === null ? null : came * goingOn * seen * worth }

@@ -1,6 +1,6 @@
 import { ORIGINAL } from '../decide'
 import type { GoalId, VersionId } from '../ids'
-import { findingWords, read, sentence, type ArmCounts, type Names } from '.'
+import { findingWords, read, sentence, waitingSentence, type ArmCounts, type Names } from '.'
 
 const names: Names = {
   version: (id) => (id === ORIGINAL ? 'Original' : id === 'short' ? 'Shorter headline' : 'Longer headline'),
@@ -15,7 +15,12 @@ const arm = (version: string, exposed: number, converters: number): ArmCounts =>
   converters,
 })
 const said = (arms: ArmCounts[], going: boolean) =>
-  sentence(read({ arms, days: 14, smallestEffect: 0.05, plannedTotal: 20_000 }), 'Reserved', names, going)
+  sentence(read({ epochs: [arms], days: 14, smallestEffect: 0.05, plannedTotal: 20_000 }), {
+    goal: 'Reserved',
+    names,
+    going,
+    waiting: waitingSentence({ kind: 'days', days: 12 }, '5%'),
+  })
 const say = (...arms: ArmCounts[]) => said(arms, true)
 
 describe('the sentence of a result', () => {
@@ -30,9 +35,25 @@ describe('the sentence of a result', () => {
 
   test('that is not clear yet never calls a winner, and says how long', () => {
     const words = say(arm(ORIGINAL, 1000, 100), arm('short', 1000, 118))
-    expect(words).toMatch(/^It is still too early to judge ‘Shorter headline’/)
-    expect(words).toMatch(/about \d+ more days at the most/)
-    expect(words).not.toMatch(/better|winner|significant/)
+    expect(words).toBe(
+      'We cannot say yet what ‘Shorter headline’ does: so far 11.8% reach “Reserved” instead of 10%. Let it run. At the traffic of the last two weeks, a difference of 5% would be seen after about 12 more days.',
+    )
+  })
+
+  test.each([
+    [arm(ORIGINAL, 90, 10), arm('short', 80, 30), /before 100 visitors have seen each version: about 43 more are needed/],
+    [arm(ORIGINAL, 400, 2), arm('short', 400, 5), /before 10 visitors of one version .*: about 800 more visitors are needed/],
+    [arm(ORIGINAL, 400, 1), arm('short', 400, 12), /We cannot say yet/],
+  ])('of few has no interval, and says how many more it takes (%#)', (original, variant, words) => {
+    const found = say(original, variant)
+    expect(found).toMatch(words)
+    expect(found).not.toMatch(/between|true/)
+  })
+
+  test('never shows a limit beyond three times as much', () => {
+    const words = say(arm(ORIGINAL, 1000, 15), arm('short', 1000, 75))
+    expect(words).toMatch(/is better: .*the true gain is \+\d+(\.\d)?% or more/)
+    for (const [, number] of words.matchAll(/\+([\d,.]+)%/g)) expect(Number(number?.replace(',', ''))).toBeLessThanOrEqual(200)
   })
 
   test('of a test that has ended asks nobody to wait, or to stop', () => {

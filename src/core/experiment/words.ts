@@ -3,7 +3,7 @@ import { ORIGINAL } from '../decide'
 import type { VersionId } from '../ids'
 import type { Interval } from '../stats'
 import type { Names } from './names'
-import { leader, readings, type Reading, type Result, type VariantResult } from './reading'
+import { ENOUGH_CONVERTERS, ENOUGH_EXPOSED, leader, readings, type Reading, type Result, type VariantResult } from './reading'
 
 export const readingWords: { readonly [Of in Reading]: string } = {
   notToBeTrusted: 'not to be trusted',
@@ -13,28 +13,41 @@ export const readingWords: { readonly [Of in Reading]: string } = {
   noDifference: 'no difference worth having',
 }
 
+/** Beyond three times as much a limit says nothing that a reader could use. */
+const FARTHEST = 2
+
+/** “between +2% and +41%”, “+2% or more”; empty where neither limit says anything. */
 export function between([lower, upper]: Interval): string {
-  return `between ${signed(lower)} and ${signed(upper)}`
+  if (upper <= FARTHEST) return `between ${signed(lower)} and ${signed(upper)}`
+  return lower > 0 ? `${signed(lower)} or more` : ''
 }
 
-/**
- * The result in a sentence or two: what to believe, and what to do.
- *
- * @param going whether visitors are still being counted: what no longer is cannot be waited for
- */
-export function sentence(result: Result, goal: string, names: Names, going: boolean): string {
+/** What goes with a result into its sentence. */
+export interface Telling {
+  readonly goal: string
+  readonly names: Names
+  /** Whether visitors are still being counted: what no longer is cannot be waited for. */
+  readonly going: boolean
+  /** Only the goal that decides gives advice; what is watched beside it never does. */
+  readonly decides?: boolean
+  /** How long until the difference worth having would be seen; empty where nobody knows. */
+  readonly waiting?: string
+}
+
+/** The result in a sentence or two: what to believe, and what to do. */
+export function sentence(result: Result, telling: Telling): string {
   const [first] = result.variants
   if (first === undefined) return 'There is no variant to compare with the original.'
   if (!result.split.trusted) {
     return 'These counts are not to be trusted: visitors are split otherwise than planned. Look for a variant that fails to load, a redirect that loses visitors, or one kind of visitor that is counted in one version only.'
   }
-  const lead = leader(result) ?? first
+  const lead = leader(result) ?? result.variants.find(({ isOff }) => !isOff) ?? first
   const others = result.variants.filter((variant) => variant !== lead)
   const rest = readings
     .map((reading) => [reading, others.filter((variant) => variant.reading === reading)] as const)
     .filter(([, variants]) => variants.length > 0)
-    .map(([reading, variants]) => besideSentence(variants, reading, names, going))
-  return [variantSentence(lead, result, goal, names, going), ...rest].join(' ')
+    .map(([reading, variants]) => besideSentence(variants, reading, telling))
+  return [variantSentence(lead, result, telling), ...rest].join(' ')
 }
 
 /** What to say of a guard in the sentence of the result: only where it is broken. */
@@ -45,7 +58,7 @@ export function guardSentence(goal: string, margin: number, broken: readonly Ver
 }
 
 /** “‘A’ is worse.”, “‘A’ and ‘B’ are worse.”, and of many no more than their number. */
-function besideSentence(variants: readonly VariantResult[], reading: Reading, names: Names, going: boolean): string {
+function besideSentence(variants: readonly VariantResult[], reading: Reading, { names, going }: Telling): string {
   const [first, second, ...more] = variants.map(({ version }) => `‘${names.version(version)}’`)
   const words = reading === 'tooEarly' && !going ? 'cannot be judged' : besideWords[reading]
   if (second === undefined) return `${first ?? ''} ${words}.`
@@ -62,43 +75,48 @@ const besideWords: { readonly [Of in Reading]: string } = {
   noDifference: 'makes no difference worth having',
 }
 
-export function variantSentence(variant: VariantResult, result: Result, goal: string, names: Names, going: boolean): string {
+const CONTRADICTS =
+  'Earlier days of this round say otherwise than later ones: something changed on the way, so look at each part of it by itself.'
+
+export function variantSentence(variant: VariantResult, result: Result, telling: Telling): string {
+  const { goal, names, going, decides = true } = telling
   const name = `‘${names.version(variant.version)}’`
   const rateOf = (version: VersionId) => result.rates.find((rate) => rate.version === version)?.rate ?? null
   const [rate, original] = [rateOf(variant.version), rateOf(ORIGINAL)]
   const rates = rate === null || original === null ? '' : `${percent(rate)} reach “${goal}” instead of ${percent(original)}`
-  const truth = variant.liftInterval === null ? '' : `; the true difference is ${between(variant.liftInterval)}`
+  const limits = variant.liftInterval === null ? '' : between(variant.liftInterval)
+  const truth = limits === '' ? '' : `; the true difference is ${limits}`
+  const after = [
+    ...(variant.contradicts ? [CONTRADICTS] : []),
+    ...(variant.isOff ? ['It was switched off; this is how it stood then.'] : []),
+  ]
+  const say = (...sentences: string[]) => [...sentences, ...after].filter(Boolean).join(' ')
   switch (variant.reading) {
     case 'better':
-      return `${name} is better: ${rates}${truth.replace('difference', 'gain')}.${going ? ' Safe to stop.' : ''}`
+      return say(`${name} is better: ${rates}${truth.replace('difference', 'gain')}.`, decides && going ? 'Safe to stop.' : '')
     case 'worse':
-      return `${name} is worse: ${rates}${truth}. Keep the original.`
+      return say(`${name} is worse: ${rates}${truth}.`, decides ? 'Keep the original.' : '')
     case 'noDifference':
-      return `${name} makes no difference worth having: ${rates}${truth}. Keep whichever you like better.`
+      return say(`${name} makes no difference worth having: ${rates}${truth}.`, decides ? 'Keep whichever you like better.' : '')
     case 'notToBeTrusted':
       return `${name} cannot be judged: the split is off.`
     case 'tooEarly':
-      return going
-        ? `It is still too early to judge ${name}${rates === '' ? '' : `: so far ${rates}`}${truth}. ${waitWords(variant)}`
-        : `It ended too early to judge ${name}${rates === '' ? '' : `: ${rates}`}${truth}.`
+      if (!going) return say(`It ended too early to judge ${name}${rates === '' ? '' : `: ${rates}`}.`)
+      return say(`We cannot say yet what ${name} does${rates === '' ? '' : `: so far ${rates}`}.`, waitWords(variant, telling))
     default:
       return variant.reading satisfies never
   }
 }
 
-function waitWords({ wait, daysMore }: VariantResult): string {
-  const more =
-    daysMore === null || daysMore === 0
-      ? ''
-      : ` At today’s traffic that is about ${count(daysMore)} more ${daysMore === 1 ? 'day' : 'days'} at the most.`
+function waitWords({ wait, short }: VariantResult, { waiting = '' }: Telling): string {
   switch (wait) {
     case 'fewExposed':
-      return 'Wait for at least 100 visitors in each version.'
+      return `Nothing can be said before ${ENOUGH_EXPOSED} visitors have seen each version${short === null ? '' : `: about ${count(short)} more are needed`}.`
     case 'fewConverters':
-      return 'Wait until at least 10 visitors of each version have reached the goal.'
+      return `Nothing can be said before ${ENOUGH_CONVERTERS} visitors of one version have reached the goal${short === null ? '' : `: about ${count(short)} more visitors are needed`}.`
     case 'lessThanADay':
       return 'Wait for a whole day at least.'
     default:
-      return `Let it run.${more}`
+      return ['Let it run.', waiting].filter(Boolean).join(' ')
   }
 }

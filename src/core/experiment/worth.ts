@@ -1,11 +1,13 @@
 import type { VersionId } from '../ids'
-import { ratioOf, ratioVariance, sequenceInterval, tuning, type Interval, type PairMoments } from '../stats'
-import { LEVEL } from './reading'
+import { mixtureInterval, ratioOf, ratioVariance, standardiseMeasures, tunings, type Interval, type PairMoments } from '../stats'
+import { ENOUGH_CONVERTERS, ENOUGH_EXPOSED, LEVEL } from './reading'
 
-/** What the visitors of one version brought, as sums over those who were exposed. */
+/** What the visitors of one version who were drawn in one epoch brought, as sums over those who were exposed. */
 export interface WorthCounts {
   readonly version: VersionId
+  readonly weight: number
   readonly exposed: number
+  readonly converters: number
   readonly worth: number
   readonly worthSquared: number
   /** Visits they made from their first exposure on, and the sum of their squares. */
@@ -27,37 +29,75 @@ export interface WorthResult {
 
 /**
  * Worth per visitor is a mean, worth per visit a ratio of sums whose unit is the visitor; the difference of either from
- * the original is safe to look at daily, as the sequence of the rates is.
+ * the original is safe to look at daily, as the sequence of the rates is, and as silent about few. A few who buy much
+ * make it unsafe all the same until many have.
+ *
+ * @param epochs the same versions in each, the original first
+ * @param trusted without a split that is as planned, nothing is said of a difference
  */
-export function readWorth(arms: readonly WorthCounts[], plannedTotal: number): WorthResult[] {
-  const [original] = arms
-  const alpha = (1 - LEVEL) / Math.max(1, arms.length - 1)
-  return arms.map((arm, index) => {
-    const [own, other] = [momentsOf(arm), original === undefined ? null : momentsOf(original)]
-    const compared = index === 0 || other === null ? null : { own, other }
-    const watch = (estimate: number | null, squaredError: number | null): Interval | null => {
-      if (compared === null || estimate === null || squaredError === null || own.n < 2 || compared.other.n < 2) return null
-      const watched = { estimate, standardError: Math.sqrt(squaredError), total: own.n + compared.other.n }
-      return sequenceInterval(watched, tuning(plannedTotal, alpha), alpha)
+export function readWorth(epochs: readonly (readonly WorthCounts[])[], plannedTotal: number, trusted: boolean): WorthResult[] {
+  const [first = []] = epochs
+  const alpha = (1 - LEVEL) / Math.max(1, first.length - 1)
+  const rhos = tunings(plannedTotal, alpha)
+  return first.map(({ version }, index) => {
+    const own = sumOf(epochs, index)
+    const moments = momentsOf(own)
+    const watch = (of: Measure): Interval | null => {
+      const found = standardiseMeasures(epochs.flatMap((arms) => measured(arms, index, of)))
+      if (found === null) return null
+      const { total, values, variances } = found
+      const standardError = Math.sqrt(variances[0] + variances[1])
+      return mixtureInterval({ estimate: values[1] - values[0], standardError, total }, rhos, alpha)
     }
-    const mean = (of: PairMoments) => of.varianceY / of.n
+    const isSaid = index > 0 && trusted && isEnough(sumOf(epochs, 0), own)
     return {
-      version: arm.version,
-      perVisitor: own.n === 0 ? null : own.meanY,
-      perVisit: own.n === 0 ? null : ratioOf(own),
-      difference: other === null ? null : watch(own.meanY - other.meanY, mean(own) + mean(other)),
-      visitDifference:
-        other === null ? null : watch(less(ratioOf(own), ratioOf(other)), plus(ratioVariance(own), ratioVariance(other))),
+      version,
+      perVisitor: moments.n === 0 ? null : moments.meanY,
+      perVisit: moments.n === 0 ? null : ratioOf(moments),
+      difference: isSaid ? watch(perVisitor) : null,
+      visitDifference: isSaid ? watch(perVisit) : null,
     }
   })
 }
 
-function less(a: number | null, b: number | null): number | null {
-  return a === null || b === null ? null : a - b
+/** A value with the square of its standard error; `null` where there is none. */
+type Measure = (of: PairMoments) => readonly [number, number] | null
+const perVisitor: Measure = ({ n, meanY, varianceY }) => (n < 2 ? null : [meanY, varianceY / n])
+const perVisit: Measure = (of) => {
+  const [ratio, variance] = [ratioOf(of), ratioVariance(of)]
+  return ratio === null || variance === null ? null : [ratio, variance]
 }
 
-function plus(a: number | null, b: number | null): number | null {
-  return a === null || b === null ? null : a + b
+function measured(arms: readonly WorthCounts[], index: number, of: Measure) {
+  const [original, arm] = [arms[0], arms[index]]
+  if (original === undefined || arm === undefined) return []
+  const [one, other] = [of(momentsOf(original)), of(momentsOf(arm))]
+  if (one === null || other === null) return []
+  return [
+    {
+      shares: [original.weight, arm.weight] as const,
+      n: [original.exposed, arm.exposed] as const,
+      values: [one[0], other[0]] as const,
+      variances: [one[1], other[1]] as const,
+    },
+  ]
+}
+
+function isEnough(original: WorthCounts, arm: WorthCounts): boolean {
+  return (
+    Math.min(original.exposed, arm.exposed) >= ENOUGH_EXPOSED &&
+    Math.max(original.converters, arm.converters) >= ENOUGH_CONVERTERS
+  )
+}
+
+const summed = ['exposed', 'converters', 'worth', 'worthSquared', 'visits', 'visitsSquared', 'visitsWorth'] as const
+
+function sumOf(epochs: readonly (readonly WorthCounts[])[], index: number): WorthCounts {
+  const own = epochs.flatMap((arms) => arms[index] ?? [])
+  const [first] = own
+  if (first === undefined) throw new RangeError('worth: an epoch lacks a version')
+  const sums = summed.map((name) => [name, own.reduce((sum, counts) => sum + counts[name], 0)])
+  return { ...first, ...(Object.fromEntries(sums) as Pick<WorthCounts, (typeof summed)[number]>) }
 }
 
 /** Sample moments from sums; rounding can take a variance below zero where all are alike. */

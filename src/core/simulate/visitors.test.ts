@@ -46,7 +46,7 @@ function outcome(seed: number, rates: readonly [number, number]): ArmCounts[] {
   return arms
 }
 const reading = (seed: number, rates: readonly [number, number]) =>
-  read({ arms: outcome(seed, rates), days: 21, smallestEffect: 0.05, plannedTotal: 20_000 }).variants[0]
+  read({ epochs: [outcome(seed, rates)], days: 21, smallestEffect: 0.05, plannedTotal: 20_000 }).variants[0]
 
 test('a set effect is found, and an interval holds it', () => {
   const result = reading(1, [0.1, 0.12])

@@ -1,7 +1,7 @@
 import type { Outcome } from './outcome'
 
 /** Two versions in a stretch of constant weights, the original first. */
-export interface Epoch {
+export interface Stratum {
   /** Only their proportion matters. */
   readonly shares: readonly [number, number]
   readonly outcomes: readonly [Outcome, Outcome]
@@ -20,6 +20,14 @@ export interface Standardised {
   readonly logError: number | null
 }
 
+/** What two versions had in one epoch: of any measure its value, and the square of its standard error. */
+export interface Measured {
+  readonly shares: readonly [number, number]
+  readonly n: readonly [number, number]
+  readonly values: readonly [number, number]
+  readonly variances: readonly [number, number]
+}
+
 /**
  * Within an epoch the versions are comparable whatever came before; counts of different epochs are never added
  * (E. H. Simpson 1951). Direct standardisation over the epochs, with weights that are known before outcomes are: an epoch
@@ -28,22 +36,40 @@ export interface Standardised {
  *
  * @returns `null` where no epoch had visitors of both
  */
-export function standardise(epochs: readonly Epoch[]): Standardised | null {
-  const used = epochs.filter(({ shares, outcomes }) => shares.every((share) => share > 0) && outcomes.every(({ n }) => n > 0))
+export function standardiseMeasures(
+  epochs: readonly Measured[],
+): { readonly total: number; readonly values: [number, number]; readonly variances: [number, number] } | null {
+  const used = epochs.filter(({ shares, n }) => [...shares, ...n].every((one) => one > 0))
   if (used.length === 0) return null
-  const weights = used.map(({ shares: [one, other], outcomes: [baseline, variant] }) => {
-    return ((baseline.n + variant.n) * one * other) / (one + other) ** 2
-  })
+  const weights = used.map(({ shares: [one, other], n: [n0, n1] }) => ((n0 + n1) * one * other) / (one + other) ** 2)
   const whole = weights.reduce((sum, weight) => sum + weight, 0)
-  const over = (of: (epoch: Epoch) => number, power: 1 | 2) =>
+  const over = (of: (epoch: Measured) => number, power: 1 | 2) =>
     used.reduce((sum, epoch, index) => sum + (weights[index] ?? 0) ** power * of(epoch), 0) / whole ** power
-  const [p0, p1] = [
-    over(({ outcomes: [of] }) => of.conversions / of.n, 1),
-    over(({ outcomes: [, of] }) => of.conversions / of.n, 1),
-  ]
-  const [v0, v1] = [over(({ outcomes: [of] }) => varianceOf(of), 2), over(({ outcomes: [, of] }) => varianceOf(of), 2)]
   return {
-    total: used.reduce((sum, { outcomes: [baseline, variant] }) => sum + baseline.n + variant.n, 0),
+    total: used.reduce((sum, { n: [n0, n1] }) => sum + n0 + n1, 0),
+    values: [over(({ values }) => values[0], 1), over(({ values }) => values[1], 1)],
+    variances: [over(({ variances }) => variances[0], 2), over(({ variances }) => variances[1], 2)],
+  }
+}
+
+/** The same of rates. */
+export function standardise(epochs: readonly Stratum[]): Standardised | null {
+  const found = standardiseMeasures(
+    epochs.map(({ shares, outcomes: [baseline, variant] }) => ({
+      shares,
+      n: [baseline.n, variant.n],
+      values: [baseline.conversions / baseline.n, variant.conversions / variant.n],
+      variances: [varianceOf(baseline), varianceOf(variant)],
+    })),
+  )
+  if (found === null) return null
+  const {
+    total,
+    values: [p0, p1],
+    variances: [v0, v1],
+  } = found
+  return {
+    total,
     rates: [p0, p1],
     difference: p1 - p0,
     differenceError: Math.sqrt(v0 + v1),

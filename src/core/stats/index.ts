@@ -2,9 +2,9 @@ export { funnel, type FunnelStep } from './funnel'
 export { normalCdf, normalQuantile, criticalValue, twoSided } from './normal'
 export { rate, type Interval, type Outcome } from './outcome'
 export { differenceError, katz, lift, logRatioError, newcombe, pooledTest, wilson } from './proportion'
-export { detectable, powerOf, sampleSize, type Plan } from './power'
+export { detectable, detectableAt, powerOf, sampleSize, type Plan } from './power'
 export { allocation, bestOf, UNIFORM, type Prior } from './bayes'
-export { standardise, type Epoch, type Standardised } from './epochs'
+export { standardise, standardiseMeasures, type Standardised, type Stratum } from './epochs'
 export {
   mixtureInterval,
   mixturePValue,

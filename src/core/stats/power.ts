@@ -44,16 +44,28 @@ export function powerOf(plan: Omit<Plan, 'power'>, relativeEffect: number, nBase
 
 /**
  * The smallest relative effects, up and down, that are seen with the planned power; `null` where the rate would leave
- * [0, 1]. With K = (za + zb)², d solves d²(1 + K/n2) − dK(1 − 2p)/n2 − Kp(1 − p)(1/n1 + 1/n2) = 0.
+ * [0, 1].
  */
 export function detectable(
   plan: Plan,
   nBaseline: number,
   nVariant: number,
 ): { relativeIncrease: number | null; relativeDecrease: number | null } {
-  const p = plan.baselineRate
   const { za, zb } = quantiles(plan)
-  const k = (za + zb) ** 2
+  return detectableAt(za + zb, plan.baselineRate, nBaseline, nVariant)
+}
+
+/**
+ * The relative effects that lie so many standard errors from nothing. With k their square, d solves
+ * d²(1 + k/n2) − dk(1 − 2p)/n2 − kp(1 − p)(1/n1 + 1/n2) = 0.
+ */
+export function detectableAt(
+  errors: number,
+  p: number,
+  nBaseline: number,
+  nVariant: number,
+): { relativeIncrease: number | null; relativeDecrease: number | null } {
+  const k = errors ** 2
   const a = 1 + k / nVariant
   const b = (-k * (1 - 2 * p)) / nVariant
   const c = -k * p * (1 - p) * (1 / nBaseline + 1 / nVariant)

@@ -1,5 +1,5 @@
 import { regionName } from '@/serving/regions'
-import { bySegment, traitWords } from '@/core/experiment'
+import { armsEver, bySegment, traitWords } from '@/core/experiment'
 import { segmentsOf } from '../stores/results'
 import { roundsById, roundsOf, testNumber } from '../stores/tests'
 import type { Area } from './handler'
@@ -15,7 +15,7 @@ export const resultActions: Area<'result'> = {
   'result.segments': async ({ db }, { round, source, goal }) => {
     const [wanted] = await roundsById(db, [round])
     if (wanted === undefined) return { traits: [] }
-    const versions = wanted.snapshot.design.arms.map(({ version }) => version)
+    const versions = armsEver(wanted.epochs).map(({ version }) => version)
     const found = bySegment(await segmentsOf(db, source, round, goal), versions)
     return {
       traits: found.map((one) => ({

@@ -1,7 +1,7 @@
 import type { Knex } from 'knex'
 import { ORIGINAL } from '@/core/decide'
 import { apply, describe, type Edit } from '@/core/document'
-import { armName } from '@/core/experiment'
+import { armName, wholeReading } from '@/core/experiment'
 import type { DocumentId, VersionId } from '@/core/ids'
 import { vocabulary } from '@/components/types'
 import { Failure } from '../failure'
@@ -9,7 +9,7 @@ import { holdDocument, publishBody, readPublished, saveDraft, stateOf } from '..
 import { makeRelease } from '../stores/releases'
 import { roundsOf, type StoredDecision, type TestRow } from '../stores/tests'
 import { bodyFor, carryOut, nextRounds, restingOn } from './resting'
-import { resultOf, wholeReading } from './result-of'
+import { resultOf } from './result-of'
 
 interface Change {
   readonly document: DocumentId
@@ -34,7 +34,7 @@ export async function settle(trx: Knex.Transaction, row: TestRow, choice: Choice
   if (round === undefined) throw new Failure('blocked', 'This test has never run, so there is nothing to decide.')
   const found = await resultOf(trx, round, 0, null)
   if (found === null) throw new Failure('blocked', 'This test has no goal that decides, so there is nothing to decide by.')
-  const { reading } = wholeReading(found.result)
+  const reading = wholeReading(found.result)
   const own = found.view.variants.find(({ version }) => version === choice.version)?.reading ?? reading
   const expected =
     choice.changes === null ? own === 'worse' || own === 'noDifference' : own === 'better' || own === 'noDifference'

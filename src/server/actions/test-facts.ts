@@ -11,6 +11,7 @@ import {
   routeOf,
   shareOf,
   touches,
+  trafficAmong,
   type Design,
   type Forecast,
   type Names,
@@ -37,6 +38,9 @@ import { shareReaching, sumsSince } from '../stores/results'
 import { testId, testsWhere, type TestRow } from '../stores/tests'
 import { versionsOfTest, versionsOfTests, type VersionRow } from '../stores/versions'
 import { NOTHING_SHOWN, shownOf, type When } from './test-shown'
+
+/** By which the traffic to come is judged: two of each weekday. */
+const RECENT = 14
 
 export interface TestFacts {
   /** Whether the readiness goes by what visitors would get; where that is still being looked at, it may change. */
@@ -77,7 +81,7 @@ export async function testFacts(db: Knex, test: TestRow, look: When): Promise<Te
   const everyPlace = [...new Set([...places.values()].flat())]
   const traffic = await trafficOf(db, everyPlace, primary)
   const share = isForEverybody(design.audience) ? 1 : shareOf(audienceSize(design.audience, await recentVisitors(db)))
-  const ahead = forecast(design, { ...traffic, visitorsPerDay: traffic.visitorsPerDay * share })
+  const ahead = forecast(design, trafficAmong(traffic, share))
   const shown = await shownOf(db, { test: testId(test.number), design, versions, goals, published, places: everyPlace }, look)
   const facts: ReadinessFacts = {
     design,
@@ -198,8 +202,27 @@ async function trafficOf(db: Knex, pages: readonly DocumentId[], goal: Goal | un
   const days = began === null ? LOOKED_BACK : Math.max(1, recent.filter((day) => day >= began).length)
   return {
     visitorsPerDay: visitors / days,
+    recent: await recentDays(db, subject, { began, pages: visitors, days: recent }),
     baseRate: goal === undefined || visitors === 0 ? null : await shareReaching(db, subject, goal, since),
   }
+}
+
+/** By day, as the busiest of the pages had them and as many as all pages together. */
+async function recentDays(
+  db: Knex,
+  subject: string,
+  of: { readonly began: string | null; readonly pages: number; readonly days: readonly string[] },
+): Promise<number[]> {
+  // Today is no full day, and that on which the first came was none either.
+  const full = of.days.slice(-RECENT - 1, -1).filter((day) => of.began !== null && day > of.began)
+  const rows: unknown[] = await db('daily')
+    .where({ subject })
+    .where('day', '>=', of.days[0] ?? '')
+    .select('day', 'visitors')
+  const schema = z.object({ day: dayColumn, visitors: z.coerce.number() })
+  const byDay = new Map(rows.map((row) => schema.parse(row)).map(({ day, visitors }) => [day, visitors]))
+  const together = [...byDay.values()].reduce((sum, visitors) => sum + visitors, 0)
+  return together === 0 ? [] : full.map((day) => ((byDay.get(day) ?? 0) * of.pages) / together)
 }
 
 export function namesFor(

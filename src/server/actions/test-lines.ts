@@ -1,14 +1,16 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
 import { PAGE_SIZE, type DecisionView, type TestLine } from '@/contract/contract'
+import { wholeReading, type CountedRow } from '@/core/experiment'
 import type { Goal } from '@/core/goals'
 import { documentIdSchema, type DocumentId, type RoundId } from '@/core/ids'
+import type { Calendar } from '@/core/time'
 import { listGoals } from '../stores/goals'
-import { rowsOfRounds, type RoundRows } from '../stores/results'
+import { rowsOfRounds } from '../stores/results'
 import { lastChange } from '../stores/audit-trail'
-import { readCalendar, readSettings } from '../stores/settings'
+import { calendarIn, readSettings } from '../stores/settings'
 import { lastRounds, testId, testsWhere, type RoundRow, type StoredDecision, type TestRow } from '../stores/tests'
-import { readRound, wholeReading, type Read } from './result-of'
+import { readRound, type Read } from './result-of'
 import { drawsNobody, testFacts } from './test-facts'
 
 export async function listTests(
@@ -30,10 +32,11 @@ export async function listTests(
 
 interface Shared {
   readonly rounds: ReadonlyMap<number, RoundRow>
-  readonly counts: ReadonlyMap<RoundId, RoundRows>
+  readonly counts: ReadonlyMap<RoundId, readonly CountedRow[]>
   readonly goals: readonly Goal[]
   readonly titles: ReadonlyMap<DocumentId, string>
   readonly currency: string
+  readonly calendar: Calendar
   /** The last change to anything, and the day: while these stay, so does what a test could be started with. */
   readonly asOf: string
 }
@@ -44,13 +47,16 @@ export async function testLines(db: Knex, rows: readonly TestRow[]): Promise<Tes
   const homes = rows.map(({ document_id }) => document_id)
   const rounds = await lastRounds(db, numbers)
   const ids = [...rounds.values()].map(({ snapshot }) => snapshot.id)
+  const { currency, timeZone } = await readSettings(db)
+  const calendar = calendarIn(timeZone)
   const shared: Shared = {
     rounds,
     counts: await rowsOfRounds(db, 0, ids),
     goals: await listGoals(db),
     titles: await titlesOf(db, homes),
-    currency: (await readSettings(db)).currency,
-    asOf: `${await lastChange(db)} ${(await readCalendar(db)).dayOf(new Date())}`,
+    currency,
+    calendar,
+    asOf: `${await lastChange(db)} ${calendar.dayOf(new Date())}`,
   }
   return Promise.all(rows.map((row) => testLine(db, row, shared)))
 }
@@ -61,9 +67,10 @@ async function titlesOf(db: Knex, ids: readonly DocumentId[]): Promise<Map<Docum
   return new Map(rows.map((row) => schema.parse(row)).map(({ id, title }) => [id, title]))
 }
 
-async function testLine(db: Knex, row: TestRow, { rounds, counts, goals, titles, currency, asOf }: Shared): Promise<TestLine> {
+async function testLine(db: Knex, row: TestRow, shared: Shared): Promise<TestLine> {
+  const { rounds, counts, goals, titles, asOf } = shared
   const round = rounds.get(row.number)
-  const found = round === undefined ? null : readLine(round, counts.get(round.snapshot.id) ?? [], currency)
+  const found = round === undefined ? null : readLine(round, counts.get(round.snapshot.id) ?? [], shared)
   const page = titles.get(row.document_id) ?? ''
   const ready = row.status === 'draft' ? await readinessOf(db, row, asOf) : null
   const read = found === null ? null : wholeReading(found.result)
@@ -78,10 +85,10 @@ async function testLine(db: Knex, row: TestRow, { rounds, counts, goals, titles,
     goal: goals.find(({ id }) => id === row.design.primary)?.name ?? null,
     readiness: ready,
     sentence: settled?.sentence ?? found?.view.sentence ?? null,
-    reading: settled?.reading ?? read?.reading ?? null,
+    reading: settled?.reading ?? read,
     evidence: found?.view.overTime[0]?.points.map(({ day, lower, upper }) => ({ day, lower, upper })) ?? [],
     exposed: found?.view.rates.reduce((sum, { exposed }) => sum + exposed, 0) ?? 0,
-    daysMore: read?.daysMore ?? null,
+    waiting: found?.waiting ?? { kind: 'unknown' },
     drawsNobody: row.status === 'running' ? await standsOn(db, row, asOf) : null,
     startedAt: row.started_at?.toISOString() ?? null,
     settledAt: row.settled_at?.toISOString() ?? null,
@@ -121,9 +128,9 @@ function keep<Of>(into: Map<string, Of>, key: string, found: Of): void {
   into.set(key, found)
 }
 
-function readLine(round: RoundRow, rows: RoundRows, currency: string): Read | null {
+function readLine(round: RoundRow, rows: readonly CountedRow[], { currency, calendar }: Shared): Read | null {
   const { plannedTotal } = round.snapshot
-  return readRound(round, { source: 0, goal: null }, { rows, plannedTotal, currency, now: new Date() })
+  return readRound(round, { source: 0, goal: null }, { rows, plannedTotal, currency, calendar, now: new Date() })
 }
 
 export function decisionView({

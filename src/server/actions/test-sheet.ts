@@ -109,7 +109,7 @@ export async function openTest(db: Database, id: TestId): Promise<Output<'test.o
     currency: settings.currency,
     pages: pages.map(({ id: page, title, path, published }) => ({ id: page, title, path, published })),
     pageTypes: [...new Set(pages.map(({ pageType }) => pageType))].sort(),
-    traffic: facts.traffic,
+    traffic: { ...facts.traffic, recent: [...facts.traffic.recent] },
     blocks: facts.readiness.blocks.map(said),
     advises: facts.readiness.advises.map(said),
     passed: facts.readiness.passed.map(passedWords),

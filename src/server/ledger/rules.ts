@@ -1,6 +1,6 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import { goalsOf, partsOf } from '@/core/experiment'
+import { armsEver, goalsOf, partsOf } from '@/core/experiment'
 import { libraryOf, withParts } from '@/core/goals'
 import { documentIdSchema, nodeIdSchema, type DocumentId, type NodeId, type RoundId } from '@/core/ids'
 import { countedRound, type CountedRound, type SiteRules, type Span } from '@/core/ledger'
@@ -39,12 +39,13 @@ function asCounted(row: RoundRow, isLive: boolean): CountedRound {
   const library = libraryOf(goals)
   return countedRound({
     id,
-    versions: design.arms.map(({ version }) => version),
+    versions: armsEver(row.epochs).map(({ version }) => version),
     goals: goalsOf(design).flatMap((goal) => library.get(goal) ?? []),
     goalParts: withParts(goalsOf(design), library),
     parts: partsOf(design).map(({ node }) => node),
     open: isLive ? openSpans(row) : [EVER],
-    reweighed: row.reweighed,
+    // Simulated visitors are drawn by what holds now, on days that are made up.
+    reweighed: isLive ? row.reweighed.map(({ at }) => at) : [],
   })
 }
 

@@ -1,7 +1,7 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
 import { contract, type RehearsalView } from '@/contract/contract'
-import { armName, roundSchema } from '@/core/experiment'
+import { armName, laterEpochSchema, roundNow, roundSchema } from '@/core/experiment'
 import { roundIdSchema } from '@/core/ids'
 import { jsonColumn } from '../database/json-column'
 import { testId } from './tests'
@@ -21,17 +21,24 @@ const rowSchema = z.object({
 })
 export type RehearsalRow = z.infer<typeof rowSchema>
 
+const roundOfRehearsal = z.object({
+  name: z.string(),
+  snapshot: jsonColumn(roundSchema),
+  reweighed: jsonColumn(z.array(laterEpochSchema)),
+})
+
 export async function listRehearsals(db: Knex, test: number | null): Promise<RehearsalView[]> {
   const query = db('rehearsals as h')
     .join('tests as t', 't.number', 'h.test_number')
     .join('rounds as r', 'r.id', 'h.round_id')
     .orderBy('h.id', 'desc')
     .limit(50)
-    .select('h.*', 't.name', 'r.snapshot')
+    .select('h.*', 't.name', 'r.snapshot', 'r.reweighed')
   const rows: unknown[] = test === null ? await query : await query.where('h.test_number', test)
   return rows.map((raw) => {
     const row = rowSchema.parse(raw)
-    const { name, snapshot } = z.object({ name: z.string(), snapshot: jsonColumn(roundSchema) }).parse(raw)
+    const { name, snapshot: began, reweighed } = roundOfRehearsal.parse(raw)
+    const { design, versions } = roundNow(began, reweighed)
     return {
       id: row.id,
       test: testId(row.test_number),
@@ -42,10 +49,7 @@ export async function listRehearsals(db: Knex, test: number | null): Promise<Reh
       message: row.message,
       by: row.created_by,
       at: row.created_at.toISOString(),
-      versions: snapshot.design.arms.map(({ version }) => ({
-        id: version,
-        name: armName(snapshot.design, snapshot.versions, version),
-      })),
+      versions: row.plan.rates.map(({ version }) => ({ id: version, name: armName(design, versions, version) })),
     }
   })
 }
@@ -60,8 +64,10 @@ export async function rehearsalStatus(db: Knex, id: number): Promise<RehearsalRo
   return row === undefined ? null : rowSchema.pick({ status: true }).parse(row).status
 }
 
-/** How many visitors it was told to send; `null` where there is no such rehearsal. */
-export async function plannedVisitors(db: Knex, id: number): Promise<number | null> {
-  const row: unknown = await db('rehearsals').where({ id }).first('plan')
-  return row === undefined ? null : rowSchema.pick({ plan: true }).parse(row).plan.visitors
+/** What a rehearsal’s result is read by, fixed before its first visitor came; `null` where there is no such rehearsal. */
+export async function planOf(db: Knex, id: number): Promise<{ readonly visitors: number; readonly at: Date } | null> {
+  const row: unknown = await db('rehearsals').where({ id }).first('plan', 'created_at')
+  if (row === undefined) return null
+  const { plan, created_at: at } = rowSchema.pick({ plan: true, created_at: true }).parse(row)
+  return { visitors: plan.visitors, at }
 }

@@ -1,27 +1,14 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import type { SegmentCounts } from '@/core/experiment'
+import type { CountedRow, SegmentCounts } from '@/core/experiment'
 import type { Goal } from '@/core/goals'
 import { traits } from '@/core/ledger'
-import type { GoalId, RoundId, VersionId } from '@/core/ids'
+import type { GoalId, RoundId } from '@/core/ids'
 import { roundIdSchema, versionIdSchema } from '@/core/ids'
-
-/** The counts of one version on one day, for one goal. */
-export interface DayCounts {
-  readonly version: VersionId
-  readonly day: string
-  readonly assigned: number
-  readonly exposed: number
-  readonly converters: number
-  readonly worth: number
-  readonly worthSquared: number
-  readonly visits: number
-  readonly visitsSquared: number
-  readonly visitsWorth: number
-}
 
 const rowSchema = z.object({
   round: roundIdSchema,
+  epoch: z.number(),
   /** '' for those who came; a goal, or a step of a funnel, for those who reached it. */
   goal: z.string(),
   version: versionIdSchema,
@@ -35,15 +22,8 @@ const rowSchema = z.object({
   visitsSquared: z.number(),
   visitsWorth: z.number(),
 })
-type TallyRow = z.infer<typeof rowSchema>
-
-/** All rows of a round: so few that every screen reads them at once, whatever the traffic was. */
-export type RoundRows = readonly TallyRow[]
-
-const sums = ['assigned', 'exposed', 'converters', 'worth', 'worthSquared', 'visits', 'visitsSquared', 'visitsWorth'] as const
-
 /** The rows of these rounds, in one question. */
-export async function rowsOfRounds(db: Knex, source: number, rounds: readonly RoundId[]): Promise<Map<RoundId, RoundRows>> {
+export async function rowsOfRounds(db: Knex, source: number, rounds: readonly RoundId[]): Promise<Map<RoundId, CountedRow[]>> {
   const found: unknown[] =
     rounds.length === 0
       ? []
@@ -52,6 +32,7 @@ export async function rowsOfRounds(db: Knex, source: number, rounds: readonly Ro
           .whereIn('round_id', rounds)
           .select({
             round: 'round_id',
+            epoch: 'epoch',
             goal: 'goal_id',
             version: 'version',
             assigned: 'assigned',
@@ -64,41 +45,12 @@ export async function rowsOfRounds(db: Knex, source: number, rounds: readonly Ro
             visitsWorth: 'visits_worth',
           })
           .select(db.raw("DATE_FORMAT(day, '%Y-%m-%d') as day"))
-  const byRound = new Map<RoundId, TallyRow[]>(rounds.map((round) => [round, []]))
+  const byRound = new Map<RoundId, CountedRow[]>(rounds.map((round) => [round, []]))
   for (const raw of found) {
     const row = rowSchema.parse(raw)
     byRound.get(row.round)?.push(row)
   }
   return byRound
-}
-
-/** Those who came and what they reached of one goal, by version and day, oldest first. */
-export function countsFor(rows: RoundRows, goal: GoalId): DayCounts[] {
-  const byDay = new Map<string, { -readonly [Name in keyof DayCounts]: DayCounts[Name] }>()
-  for (const row of rows) {
-    if (row.goal !== '' && row.goal !== goal) continue
-    const { version, day } = row
-    const key = `${day} ${version}`
-    const counts = byDay.get(key) ?? {
-      version,
-      day,
-      assigned: 0,
-      exposed: 0,
-      converters: 0,
-      worth: 0,
-      worthSquared: 0,
-      visits: 0,
-      visitsSquared: 0,
-      visitsWorth: 0,
-    }
-    for (const sum of sums) counts[sum] += row[sum]
-    byDay.set(key, counts)
-  }
-  // A day that was taken back to nothing, since what was counted on it happened on another, is no day.
-  return [...byDay]
-    .filter(([, counts]) => sums.some((sum) => counts[sum] !== 0))
-    .sort(([one], [other]) => (one < other ? -1 : 1))
-    .map(([, counts]) => counts)
 }
 
 const segmentRow = z.object({
@@ -125,11 +77,6 @@ export async function segmentsOf(db: Knex, source: number, round: RoundId, goal:
 
 /** What came from thousands of places is looked at by the first of them. */
 const MOST_SEGMENTS = 400
-
-/** How many of a version reached a goal, or passed a step, over the whole round. */
-export function convertersOf(rows: RoundRows, goal: GoalId, version: VersionId): number {
-  return rows.reduce((sum, row) => (row.goal === goal && row.version === version ? sum + row.converters : sum), 0)
-}
 
 const sumSchema = z.object({ subject: z.string(), times: z.coerce.number(), visitors: z.coerce.number() })
 

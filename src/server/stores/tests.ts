@@ -1,6 +1,17 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import { designSchema, partsOf, readings, roundSchema, statuses, type Design } from '@/core/experiment'
+import {
+  designSchema,
+  epochsOf,
+  laterEpochSchema,
+  partsOf,
+  readings,
+  roundNow,
+  roundSchema,
+  statuses,
+  type Design,
+  type LaterEpoch,
+} from '@/core/experiment'
 import { editsSchema } from '@/core/document'
 import { documentIdSchema, versionIdSchema, type DocumentId, type TestId } from '@/core/ids'
 import { jsonColumn } from '../database/json-column'
@@ -99,15 +110,23 @@ export async function indexTest(trx: Knex, number: number, design: Design): Prom
 }
 
 const pausesSchema = z.array(z.object({ from: z.coerce.date(), to: z.coerce.date().nullable() }))
-const roundRow = z.object({
+const roundFields = z.object({
+  /** As it was opened. */
   snapshot: jsonColumn(roundSchema),
   started_at: z.date(),
   ended_at: z.date().nullable(),
   /** When it was held up, oldest first. */
   pauses: jsonColumn(pausesSchema),
-  /** When its weights were changed, oldest first. */
-  reweighed: jsonColumn(z.array(z.coerce.date())),
+  /** What it was changed to while it ran, oldest first: each began an epoch. */
+  reweighed: jsonColumn(z.array(laterEpochSchema)),
 })
+const asRound = <Row extends z.infer<typeof roundFields>>({ snapshot, ...row }: Row) => ({
+  ...row,
+  /** As it draws now. */
+  snapshot: roundNow(snapshot, row.reweighed),
+  epochs: epochsOf(snapshot, row.started_at, row.reweighed),
+})
+const roundRow = roundFields.transform(asRound)
 export type RoundRow = z.infer<typeof roundRow>
 
 /** Newest first. */
@@ -124,7 +143,7 @@ export async function lastRounds(db: Knex, numbers: readonly number[]): Promise<
       : await db('rounds as r')
           .whereIn('r.test_number', numbers)
           .whereRaw('r.number = (SELECT MAX(n.number) FROM rounds AS n WHERE n.test_number = r.test_number)')
-  const schema = roundRow.extend({ test_number: z.number() })
+  const schema = roundFields.extend({ test_number: z.number() }).transform(asRound)
   return new Map(rows.map((row) => schema.parse(row)).map(({ test_number, ...round }) => [test_number, round]))
 }
 
@@ -147,4 +166,13 @@ export async function holdUp(trx: Knex.Transaction, number: number, held: boolea
       .where({ id })
       .update({ pauses: JSON.stringify(next) })
   }
+}
+
+/** Another stretch of constant weights begins in the round that is under way. */
+export async function beginEpoch(trx: Knex.Transaction, number: number, epoch: LaterEpoch): Promise<void> {
+  const [round] = await roundsOf(trx, number)
+  if (round === undefined) throw new Error(`the test ${number} has no round that could be changed`)
+  await trx('rounds')
+    .where({ id: round.snapshot.id })
+    .update({ reweighed: JSON.stringify([...round.reweighed, epoch]) })
 }

@@ -1,8 +1,8 @@
 import type { DocumentKind } from '@/core/document'
-import { count, percent } from '@/core/numbers'
+import { count, percent, plural } from '@/core/numbers'
 import { isTimeZone } from '@/core/time/zone'
 
-export { count }
+export { count, plural }
 
 /** By the site’s clock, wherever somebody reads it; it is told once, with the first screen. */
 let zone = 'UTC'
@@ -38,10 +38,6 @@ export function moneyWords(amount: number, currency: string): string {
 /** A share of what there was, or a dash where there was nothing. */
 export function shareWords(part: number, whole: number): string {
   return whole === 0 ? '–' : percent(part / whole)
-}
-
-export function plural(value: number, one: string, many: string): string {
-  return `${count(value)} ${value === 1 ? one : many}`
 }
 
 /** “3 minutes ago”; the exact moment belongs in the title beside it. */

@@ -7,7 +7,7 @@ import { useRouter } from 'next/navigation'
 import { mayAs, type AccountView, type FindingView, type TestView } from '@/contract/contract'
 import { WHOLE } from '@/core/decide'
 import { EVERYBODY } from '@/core/decide'
-import { evenWeights, forecast, MOST_DAYS, partsOf, shareOf } from '@/core/experiment'
+import { evenWeights, forecast, partsOf, shareOf, trafficAmong, type Help } from '@/core/experiment'
 import { useAudience } from './use-audience'
 import { percent, signed } from '@/core/numbers'
 import type { DocumentId } from '@/core/ids'
@@ -233,11 +233,28 @@ function levelsIn(test: TestView, arm: string): string[] {
   return test.design.arms.filter(({ version }) => version === arm).flatMap(({ version, levels }) => [version, ...levels])
 }
 
+/** What would make an answer possible, and after how long it would come then. */
+function helpWords({ kind, value, days }: Help): string {
+  const then = `about ${plural(days, 'day', 'days')}`
+  switch (kind) {
+    case 'largerDifference':
+      return `A larger difference worth having: ${percent(value)} takes ${then}.`
+    case 'fewerVariants':
+      return `Fewer variants: with one, ${then}.`
+    case 'nearerGoal':
+      return `A goal nearer to the part: one that ${percent(value)} reach takes ${then}.`
+    case 'moreVisitors':
+      return `More pages: with ${plural(value, 'visitor', 'visitors')} a day it takes ${then}.`
+    default:
+      return kind satisfies never
+  }
+}
+
 /** Worked out again with every change of the sheet. */
 function ForecastNote({ test, editing }: { test: TestView; editing: Editing }) {
   const { data: size } = useAudience(editing.design.audience)
   const share = size === undefined ? 1 : shareOf(size)
-  const ahead = forecast(editing.design, { ...test.traffic, visitorsPerDay: test.traffic.visitorsPerDay * share })
+  const ahead = forecast(editing.design, trafficAmong(test.traffic, share))
   const { smallestEffect } = editing.design
   return (
     <Note title="Forecast">
@@ -249,18 +266,25 @@ function ForecastNote({ test, editing }: { test: TestView; editing: Editing }) {
         .
       </p>
       <p>
-        {ahead.days === null
+        {ahead.waiting.kind === 'unknown'
           ? 'Without visitors no answer comes.'
-          : ahead.days > MOST_DAYS
-            ? `There are too few visitors here to see a difference of ${percent(smallestEffect)}.`
-            : `A difference of ${percent(smallestEffect)} is seen with 80% chance after about ${plural(ahead.days, 'day', 'days')}, looking whenever you like; with a single look at the end after ${count(ahead.daysForOneLook ?? 0)}.`}
+          : ahead.waiting.kind === 'tooFew'
+            ? `There are too few visitors here to see a difference of ${percent(smallestEffect)}. What would help:`
+            : `A difference of ${percent(smallestEffect)} is seen with 80% chance after about ${plural(ahead.waiting.days, 'day', 'days')}, looking whenever you like; with a single look at the end after ${count(ahead.daysForOneLook ?? 0)}.`}
       </p>
+      {ahead.helps.length === 0 ? null : (
+        <ul className="helps">
+          {ahead.helps.map((help) => (
+            <li key={help.kind}>{helpWords(help)}</li>
+          ))}
+        </ul>
+      )}
       <table className="forecast">
         <tbody>
           {ahead.seen.map(({ weeks, gain }) => (
             <tr key={weeks}>
               <td>after {plural(weeks, 'week', 'weeks')}</td>
-              <td>{gain === null ? 'nothing yet' : `${signed(gain)} or more`}</td>
+              <td>{gain === null ? 'nothing can be seen by then' : `${signed(gain)} or more`}</td>
             </tr>
           ))}
         </tbody>

@@ -2,9 +2,9 @@
 
 import Link from 'next/link'
 import type { TestLine } from '@/contract/contract'
-import { readingWords } from '@/core/experiment'
+import { readingWords, waitingWords } from '@/core/experiment'
 import { EvidenceLine } from '../results/evidence-line'
-import { count, dayWords, plural } from '../frame/wording'
+import { dayWords, plural } from '../frame/wording'
 
 /** A test in a line: what it says now, and how far it is. */
 export function TestRow({ line }: { line: TestLine }) {
@@ -26,8 +26,8 @@ export function TestRow({ line }: { line: TestLine }) {
       <div className="test-row-end">
         {line.reading === null ? null : <span className={`reading ${line.reading}`}>{readingWords[line.reading]}</span>}
         {line.evidence.length > 1 ? <EvidenceLine points={line.evidence} /> : null}
-        {line.reading === 'tooEarly' && line.daysMore !== null && line.status === 'running' ? (
-          <span className="quiet">about {count(line.daysMore)} days left</span>
+        {line.reading === 'tooEarly' && line.status === 'running' ? (
+          <span className="quiet">{waitingWords(line.waiting)}</span>
         ) : null}
       </div>
     </article>

@@ -16,7 +16,6 @@ import type { ReadinessCheck, ReadinessFacts, Said } from './check'
 import type { Names } from '../names'
 
 export type { ReadinessFacts, Settling } from './check'
-export { MOST_DAYS } from './time'
 
 /** Every check, in the order in which they are read. A check is a file, and a line here. */
 const checks = {

@@ -1,27 +1,29 @@
-import { count } from '../../numbers'
+import { waitingWords, type Waiting } from '../waiting'
 import { none, type ReadinessCheck } from './check'
 
 interface Found {
   readonly code: 'takesLong'
-  readonly days: number | null
+  readonly waiting: Waiting
 }
 
-/** More days than anybody waits for an answer. */
-export const MOST_DAYS = 180
+/** Longer than this an answer is a long time coming. */
+const REASONABLE = 56
 
 export const time: ReadinessCheck<Found> = {
   passed: 'An answer comes in reasonable time',
   blocks: none,
   advises: ({ forecast }) =>
-    forecast === null || (forecast.days !== null && forecast.days <= 56) ? [] : [{ code: 'takesLong', days: forecast.days }],
+    forecast === null || (forecast.waiting.kind === 'days' && forecast.waiting.days <= REASONABLE)
+      ? []
+      : [{ code: 'takesLong', waiting: forecast.waiting }],
   words: {
-    takesLong: (finding) => ({
+    takesLong: ({ waiting }) => ({
       words:
-        finding.days === null
+        waiting.kind === 'unknown'
           ? 'This page has no visitors yet, so no answer would come.'
-          : finding.days > MOST_DAYS
-            ? 'There are too few visitors here to decide this. A larger difference worth having, fewer variants, or a goal nearer to the part would help.'
-            : `With the visitors of the last 28 days an answer takes about ${count(finding.days)} days. A larger difference worth having, or fewer variants, would be quicker.`,
+          : waiting.kind === 'tooFew'
+            ? 'There are too few visitors here to decide this. The forecast says what would help.'
+            : `With the visitors of the last two weeks an answer takes ${waitingWords(waiting)}. A larger difference worth having, or fewer variants, would be quicker.`,
       settle: null,
     }),
   },

@@ -1,0 +1,210 @@
+import { ORIGINAL } from '../decide'
+import { stepId, type Goal } from '../goals'
+import type { GoalId, VersionId } from '../ids'
+import { percent } from '../numbers'
+import { adjusted } from '../stats'
+import { goalsOf, type Round } from './design'
+import { readGuard, type GuardResult } from './guard'
+import { convertersOf, countsFor, looksOf, type CountedRow, type DayCounts, type Look, type Weighing } from './looks'
+import type { Names } from './names'
+import { ENOUGH_CONVERTERS, leader, LEVEL, readThrough, type Reading, type Result, type VariantResult } from './reading'
+import { visitorsToSee, waitingFor, waitingSentence, type Waiting } from './waiting'
+import { guardSentence, sentence, variantSentence, type Telling } from './words'
+import { readWorth, type WorthResult } from './worth'
+
+/** All that a round is read by. */
+export interface RoundCounts {
+  /** As it draws now. */
+  readonly round: Round
+  readonly weighings: readonly Weighing[]
+  readonly rows: readonly CountedRow[]
+  /** That have passed, pauses left out. */
+  readonly days: number
+  readonly plannedTotal: number
+  /** Whether visitors are still being counted. */
+  readonly going: boolean
+  /** The last full days of the site’s calendar on which the round could have been seen, oldest first. */
+  readonly fullDays: readonly string[]
+}
+
+export interface RoundResult {
+  readonly goal: Goal
+  /** The goal that decides, or one that is looked at beside it. */
+  readonly decides: boolean
+  readonly result: Result
+  /** Where it stood at the end of each day, oldest first. */
+  readonly history: readonly { readonly day: string; readonly result: Result }[]
+  readonly sentence: string
+  readonly words: ReadonlyMap<VersionId, string>
+  readonly waiting: Waiting
+  readonly guards: readonly { readonly goal: Goal; readonly margin: number; readonly variants: readonly GuardVariant[] }[]
+  readonly worth: readonly WorthResult[]
+  readonly counts: readonly DayCounts[]
+  readonly assigned: ReadonlyMap<VersionId, number>
+  /** Of a funnel, how many of each version passed each step. */
+  readonly funnel: {
+    readonly steps: readonly string[]
+    readonly passed: readonly { version: VersionId; counts: number[] }[]
+  } | null
+}
+
+type GuardVariant = GuardResult & Pick<VariantResult, 'lift' | 'liftInterval'>
+
+/**
+ * The result of a round for one goal.
+ *
+ * @param wanted the goal that decides where nothing is said
+ * @returns `null` where the round counts no such goal
+ */
+export function resultOfRound(of: RoundCounts, wanted: GoalId | null, names: Names): RoundResult | null {
+  const { design, goals } = of.round
+  const goal = goals.find(({ id }) => id === (wanted ?? design.primary))
+  if (goal === undefined) return null
+  const decides = goal.id === design.primary
+  const counts = countsFor(of.rows, goal.id)
+  const looks = looksFor(of, counts)
+  const read = readAll(of, looks)
+  const last = read.at(-1)
+  if (last === undefined) throw new Error('a round without a look')
+  const result = decides ? last : watchedResult(last, goal.id, of)
+  const waiting = waitingOf(of, result, looks)
+  const guards = decides ? guardsOf(of) : []
+  const broken = guards.map(({ goal: { id }, margin, variants }) => {
+    const worse = variants.filter(({ reading }) => reading === 'broken').map(({ version }) => version)
+    return guardSentence(names.goal(id), margin, worse, names)
+  })
+  const telling: Telling = {
+    ...{ goal: goal.name, names, going: of.going, decides },
+    waiting: waitingSentence(waiting, percent(design.smallestEffect)),
+  }
+  const first = looks.at(-1)?.evidence.epochs ?? []
+  return {
+    ...{ goal, decides, result, waiting, guards, counts },
+    history: looks.map(({ day }, index) => ({ day, result: read[index] ?? result })),
+    sentence: [sentence(result, telling), ...broken].filter(Boolean).join(' '),
+    words: new Map(result.variants.map((variant) => [variant.version, variantSentence(variant, result, telling)])),
+    worth: readWorth(worthCounts(of, counts), of.plannedTotal, result.split.trusted),
+    assigned: new Map(
+      result.rates.map(({ version }, index) => [version, first.reduce((sum, arms) => sum + (arms[index]?.assigned ?? 0), 0)]),
+    ),
+    funnel: funnelOf(of, goal, result),
+  }
+}
+
+/** The reading of the test as a whole: that of the variant that its sentence names first. */
+export function wholeReading(result: Result): Reading {
+  return leadOf(result)?.reading ?? 'tooEarly'
+}
+
+function leadOf(result: Result): VariantResult | undefined {
+  return leader(result) ?? result.variants.find(({ isOff }) => !isOff) ?? result.variants[0]
+}
+
+function looksFor({ round, weighings, days, plannedTotal }: RoundCounts, counts: readonly DayCounts[]): Look[] {
+  const { smallestEffect } = round.design
+  return looksOf(weighings, counts, { days, smallestEffect, plannedTotal })
+}
+
+/** Before anything is counted there is one look at nothing. */
+function readAll({ weighings, days, plannedTotal, round }: RoundCounts, looks: readonly Look[]): Result[] {
+  if (looks.length > 0) return readThrough(looks.map(({ evidence }) => evidence))
+  const [first] = weighings
+  const arms = (first?.arms ?? []).map((arm) => ({ ...arm, assigned: 0, exposed: 0, converters: 0 }))
+  return readThrough([{ epochs: [arms], days, plannedTotal, smallestEffect: round.design.smallestEffect }])
+}
+
+/**
+ * Of many goals that are watched some would be called by chance: what is called of one shares its chance of being wrong
+ * with all of them (Benjamini and Hochberg).
+ */
+function watchedResult(result: Result, goal: GoalId, of: RoundCounts): Result {
+  const { design } = of.round
+  const watched = goalsOf(design).filter((id) => id !== design.primary && !design.guards.some((guard) => guard.goal === id))
+  if (!watched.includes(goal)) return result
+  const asked = watched.flatMap((id) => {
+    const found = id === goal ? result : readAll(of, looksFor(of, countsFor(of.rows, id))).at(-1)
+    return (found?.variants ?? []).map(({ version, pValue }) => ({ id, version, pValue: pValue ?? 1 }))
+  })
+  const shared = adjusted(asked.map(({ pValue }) => pValue))
+  const isClear = (version: VersionId) =>
+    (shared[asked.findIndex((one) => one.id === goal && one.version === version)] ?? 1) < 1 - LEVEL
+  return {
+    ...result,
+    variants: result.variants.map((variant) =>
+      (variant.reading === 'better' || variant.reading === 'worse') && !isClear(variant.version)
+        ? { ...variant, reading: 'tooEarly', wait: 'unclear' }
+        : variant,
+    ),
+  }
+}
+
+/** How long until the difference worth having would be seen of the variant that is named first. */
+function waitingOf({ round, rows, plannedTotal, fullDays }: RoundCounts, result: Result, looks: readonly Look[]): Waiting {
+  const lead = leadOf(result)
+  const arms = looks.at(-1)?.evidence.epochs.at(-1) ?? []
+  const [original, arm] = [arms[0], arms.find(({ version }) => version === lead?.version)]
+  const base = result.rates[0]
+  if (lead === undefined || original === undefined || arm === undefined || base?.rate == null) return { kind: 'unknown' }
+  if (base.converters < ENOUGH_CONVERTERS || base.rate >= 1 || original.weight === 0 || arm.weight === 0)
+    return { kind: 'unknown' }
+  const { smallestEffect } = round.design
+  const comparison = {
+    baseRate: base.rate,
+    effect: base.rate * (1 + smallestEffect) < 1 ? smallestEffect : -Math.min(smallestEffect, 0.99),
+    alpha: (1 - LEVEL) / result.variants.length,
+    ratio: arm.weight / original.weight,
+  }
+  const pair = new Set([ORIGINAL, arm.version])
+  const came = Map.groupBy(
+    rows.filter(({ goal, version }) => goal === '' && pair.has(version)),
+    ({ day }) => day,
+  )
+  const recent = fullDays.map((day) => (came.get(day) ?? []).reduce((sum, { exposed }) => sum + exposed, 0))
+  return waitingFor(visitorsToSee(comparison, plannedTotal), lead.total, recent)
+}
+
+/** The goals that must not get worse, read by the same sequence. */
+function guardsOf(of: RoundCounts): RoundResult['guards'] {
+  const { design, goals } = of.round
+  return design.guards.flatMap(({ goal: id, margin }) => {
+    const goal = goals.find((one) => one.id === id)
+    const result = goal === undefined ? undefined : readAll(of, looksFor(of, countsFor(of.rows, id))).at(-1)
+    if (goal === undefined || result === undefined) return []
+    const variants = readGuard(result, margin).map((guard) => {
+      const found = result.variants.find(({ version }) => version === guard.version)
+      return { ...guard, lift: found?.lift ?? null, liftInterval: found?.liftInterval ?? null }
+    })
+    return [{ goal, margin, variants }]
+  })
+}
+
+function worthCounts({ weighings }: RoundCounts, counts: readonly DayCounts[]) {
+  const versions = [...new Set(weighings.flatMap(({ arms }) => arms.map(({ version }) => version)))]
+  return weighings.map(({ arms }, epoch) =>
+    versions.map((version) => {
+      const mine = counts.filter((row) => row.version === version && row.epoch === epoch + 1)
+      const sum = (name: Exclude<keyof DayCounts, 'version' | 'day' | 'epoch'>) =>
+        mine.reduce((total, row) => total + row[name], 0)
+      return {
+        version,
+        weight: arms.find((arm) => arm.version === version)?.weight ?? 0,
+        exposed: sum('exposed'),
+        converters: sum('converters'),
+        worth: sum('worth'),
+        worthSquared: sum('worthSquared'),
+        visits: sum('visits'),
+        visitsSquared: sum('visitsSquared'),
+        visitsWorth: sum('visitsWorth'),
+      }
+    }),
+  )
+}
+
+function funnelOf({ round, rows }: RoundCounts, { id, wiring }: Goal, { rates }: Result): RoundResult['funnel'] {
+  if (wiring.kind !== 'steps') return null
+  const steps = wiring.goals.map((_, index) => stepId(id, index + 1))
+  return {
+    steps: wiring.goals.map((goal) => round.goals.find((one) => one.id === goal)?.name ?? 'a goal that is gone'),
+    passed: rates.map(({ version }) => ({ version, counts: steps.map((step) => convertersOf(rows, step, version)) })),
+  }
+}

@@ -1,0 +1,118 @@
+import { count, plural } from '../numbers'
+import { mixtureReach, normalQuantile, tunings } from '../stats'
+
+/** The chance with which a difference that is there is to be seen. */
+export const POWER = 0.8
+/** Whoever would wait longer is told that it cannot be decided here. */
+export const MOST_DAYS_OF_WAITING = 180
+
+/** Two versions that are compared, as far as planning goes. */
+export interface Comparison {
+  /** Of the original, in (0, 1). */
+  readonly baseRate: number
+  /** Relative; it must leave a rate in (0, 1). */
+  readonly effect: number
+  /** The chance of a false call, this comparison’s part of it. */
+  readonly alpha: number
+  /** Visitors of the variant for each of the original. */
+  readonly ratio: number
+}
+
+/** (p1 q1 + p2 q2 / ratio)(1 + ratio): the squared standard error of the difference at one visitor of both. */
+function spread({ baseRate: p1, effect, ratio }: Comparison): number {
+  const p2 = p1 * (1 + effect)
+  return (p1 * (1 - p1) + (p2 * (1 - p2)) / ratio) * (1 + ratio)
+}
+
+/**
+ * Visitors of both versions at which the difference is seen with 80% chance by the sequence that may be looked at daily.
+ *
+ * @param plannedTotal to which the sequence is tuned
+ */
+export function visitorsToSee(comparison: Comparison, plannedTotal: number): number {
+  const { baseRate, effect, alpha } = comparison
+  const rhos = tunings(plannedTotal, alpha)
+  const perVisitor = (baseRate * effect) ** 2 / spread(comparison)
+  const zb = normalQuantile(POWER)
+  const isSeen = (total: number) => perVisitor * total >= (mixtureReach(total, rhos, alpha) + zb) ** 2
+  let [low, high] = [1, 4]
+  while (!isSeen(high) && high < 1e13) high *= 4
+  for (let step = 0; step < 60 && high / low > 1 + 1e-6; step++) {
+    const middle = Math.sqrt(low * high)
+    if (isSeen(middle)) high = middle
+    else low = middle
+  }
+  return Math.ceil(high)
+}
+
+/** The total to which its own sequence is best tuned: where the difference is seen just then. */
+export function bestPlan(comparison: Comparison): number {
+  let total = 10_000
+  for (let step = 0; step < 12; step++) {
+    const next = visitorsToSee(comparison, total)
+    if (Math.abs(next - total) < 1e-3 * total) break
+    total = next
+  }
+  return total
+}
+
+export type Waiting =
+  | { readonly kind: 'days'; readonly days: number }
+  /** It would take longer than anybody should wait. */
+  | { readonly kind: 'tooFew'; readonly visitors: number }
+  /** Nothing is known to plan with. */
+  | { readonly kind: 'unknown' }
+
+/**
+ * How long until the difference worth having would be seen with 80% chance: said in the list, on the sheet and in the
+ * sentence alike.
+ *
+ * @param needed visitors of both versions
+ * @param already of these
+ * @param recent visitors of both versions on the last full days, oldest first and none left out; weekdays are kept
+ */
+export function waitingFor(needed: number, already: number, recent: readonly number[]): Waiting {
+  const perDay = recent.reduce((sum, day) => sum + day, 0) / Math.max(1, recent.length)
+  if (!(perDay > 0)) return { kind: 'unknown' }
+  let total = already
+  for (let days = 0; days <= MOST_DAYS_OF_WAITING; days++) {
+    if (total >= needed) return { kind: 'days', days: Math.max(1, days) }
+    total += onDay(recent, days, perDay)
+  }
+  return { kind: 'tooFew', visitors: Math.ceil(needed - already) }
+}
+
+/** The mean of the days on the same weekday, once a whole week is known. */
+function onDay(recent: readonly number[], ahead: number, mean: number): number {
+  if (recent.length < 7) return mean
+  const alike = recent.filter((_, at) => (recent.length + ahead - at) % 7 === 0)
+  return alike.reduce((sum, day) => sum + day, 0) / Math.max(1, alike.length)
+}
+
+/** “about 12 more days”; empty where nothing is known. */
+export function waitingWords(waiting: Waiting): string {
+  switch (waiting.kind) {
+    case 'days':
+      return `about ${plural(waiting.days, 'more day', 'more days')}`
+    case 'tooFew':
+      return 'too few visitors here to decide this'
+    case 'unknown':
+      return ''
+    default:
+      return waiting satisfies never
+  }
+}
+
+/** Of a waiting that is told in full: what it is for. */
+export function waitingSentence(waiting: Waiting, effectWords: string): string {
+  switch (waiting.kind) {
+    case 'days':
+      return `At the traffic of the last two weeks, a difference of ${effectWords} would be seen after ${waitingWords(waiting)}.`
+    case 'tooFew':
+      return `There are too few visitors here to decide this: for a difference of ${effectWords} it takes about ${count(waiting.visitors)} more, which is over half a year. The forecast says what would help.`
+    case 'unknown':
+      return ''
+    default:
+      return waiting satisfies never
+  }
+}
