@@ -123,7 +123,14 @@ export const testView = z.object({
   /** Why it can draw nobody any more, although it runs; `null` where it can. */
   drawsNobody: z.string().nullable(),
   rounds: z.array(
-    z.object({ id: roundIdSchema, number: z.number(), startedAt: when, endedAt: when.nullable(), because: z.string() }),
+    z.object({
+      id: roundIdSchema,
+      number: z.number(),
+      startedAt: when,
+      endedAt: when.nullable(),
+      because: z.string(),
+      epochs: z.array(z.object({ since: when, because: z.string() })),
+    }),
   ),
   rehearsals: z.array(rehearsalView),
   decision: decisionView.nullable(),
@@ -142,6 +149,9 @@ export const audienceView = z.discriminatedUnion('kind', [
   }),
 ])
 
+/** What a change to a test that runs begins: an epoch of its round, or the next round. */
+const begins = z.enum(['epoch', 'round'])
+
 export const testActions = {
   'test.audience': asks(z.object({ audience: conditionSchema }), audienceView),
   'test.list': asks(
@@ -151,16 +161,16 @@ export const testActions = {
   ),
   'test.open': asks(z.object({ test: testIdSchema }), testView),
   'test.create': edits(z.object({ parts: z.array(partSchema).min(1).max(4) }), z.object({ test: testIdSchema })),
-  /** Turns one variant off, or adds one, while the test runs: in one step, in a new round. */
+  /** Changes the split, turns a variant off or adds one, while the test runs: in one step. */
   'test.change': goesLive(
     z.object({ test: testIdSchema, arms: z.array(armSchema).min(2) }),
-    z.object({ release: z.number(), round: z.number() }),
+    z.object({ release: z.number(), begins, number: z.number() }),
   ),
   'test.save': edits(z.object({ test: testIdSchema, lock, design: designSchema }), z.object({ lock })),
   'test.remove': edits(z.object({ test: testIdSchema }), nothing),
   'test.start': goesLive(z.object({ test: testIdSchema, lock }), z.object({ release: z.number() })),
   'test.pause': goesLive(z.object({ test: testIdSchema }), z.object({ release: z.number() })),
-  'test.goOn': goesLive(z.object({ test: testIdSchema, lock }), z.object({ release: z.number(), newRound: z.boolean() })),
+  'test.goOn': goesLive(z.object({ test: testIdSchema, lock }), z.object({ release: z.number(), begins: begins.nullable() })),
   /** Closes the round that runs and opens the next, which counts by the goals as they are now. */
   'test.nextRound': goesLive(z.object({ test: testIdSchema }), z.object({ release: z.number() })),
   'test.end': goesLive(z.object({ test: testIdSchema }), z.object({ release: z.number() })),

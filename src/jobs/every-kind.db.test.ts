@@ -120,7 +120,7 @@ test('a menu that stands nowhere cannot be tested, and says so', async () => {
   expect(blocks.map(({ words }) => words).join()).toContain('stands on no published page')
 })
 
-test('a variant turned off while the test runs opens the next round, which says why; twice is refused', async () => {
+test('a variant switched off while the test runs begins an epoch, which says why; twice is refused', async () => {
   const bold = await variant(front, 'front-title', [set('front-title', 'words', 'Bold')])
   const calm = await variant(front, 'front-title', [set('front-title', 'words', 'Calm')])
   const { test, design } = await startedTest([{ document: front, node: 'front-title' }])
@@ -129,10 +129,9 @@ test('a variant turned off while the test runs opens the next round, which says 
     { version: bold, weight: 5000 },
   ]
   expect(design.arms.map(({ version }) => version)).toContain(calm)
-  expect(await act(db, publisher, 'test.change', { test, arms })).toMatchObject({ round: 2 })
-  expect((await act(db, editor, 'test.open', { test })).rounds.map(({ number, because }) => [number, because])).toEqual([
-    [2, 'a variant was turned off'],
-    [1, ''],
+  expect(await act(db, publisher, 'test.change', { test, arms })).toMatchObject({ begins: 'epoch', number: 2 })
+  expect((await act(db, editor, 'test.open', { test })).rounds).toMatchObject([
+    { number: 1, because: '', epochs: [{ because: 'a variant was switched off' }] },
   ])
   expect((await published()).rounds[0]?.versions.map(({ id }) => id)).toEqual([bold])
   expect((await attempt(db, publisher, 'test.change', { test, arms })).status).toBe(400)

@@ -40,15 +40,30 @@ describe('the life of a test, step by step', () => {
   test('going on after a change opens a new round, without one it does not', async () => {
     await act(db, publisher, 'test.pause', { test: test1 })
     expect((await served())?.rounds[0]?.paused).toBe(true)
-    expect((await act(db, publisher, 'test.goOn', { test: test1, lock: (await opened()).lock })).newRound).toBe(false)
+    expect((await act(db, publisher, 'test.goOn', { test: test1, lock: (await opened()).lock })).begins).toBeNull()
     await act(db, publisher, 'test.pause', { test: test1 })
     const { design, lock } = await opened()
     const saved = await act(db, editor, 'test.save', { test: test1, lock, design: { ...design, share: 5000 } })
-    expect((await act(db, publisher, 'test.goOn', { test: test1, lock: saved.lock })).newRound).toBe(true)
+    expect((await act(db, publisher, 'test.goOn', { test: test1, lock: saved.lock })).begins).toBe('round')
     expect((await opened()).rounds.map(({ number, endedAt }) => [number, endedAt === null])).toEqual([
       [2, true],
       [1, false],
     ])
+  })
+
+  test('another split, or one variant less, begins an epoch of the same round and is live at once', async () => {
+    const { design } = await opened()
+    const [original, first] = design.arms
+    if (original === undefined || first === undefined) throw new Error('two arms were expected')
+    const arms = [
+      { ...original, weight: 2000 },
+      { ...first, weight: 8000 },
+    ]
+    expect((await attempt(db, editor, 'test.change', { test: test1, arms })).status).toBe(403)
+    expect(await act(db, publisher, 'test.change', { test: test1, arms })).toMatchObject({ begins: 'epoch', number: 2 })
+    expect(await attempt(db, publisher, 'test.change', { test: test1, arms })).toMatchObject({ status: 400 })
+    expect((await served())?.rounds[0]?.design.arms.map(({ weight }) => weight)).toEqual([2000, 8000])
+    expect((await opened()).rounds[0]).toMatchObject({ number: 2, epochs: [{ because: 'the split was changed' }] })
   })
 
   test('taking over against the reading needs a reason', async () => {

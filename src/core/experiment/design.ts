@@ -142,6 +142,12 @@ export function armName(design: Arms, versions: readonly Pick<Version, 'id' | 'n
   return levels.map(name).join(' × ')
 }
 
+/** Those that some arm shows; one that was switched off is known and no longer shown. */
+export function versionsInUse({ design, versions }: Pick<Round, 'design' | 'versions'>): Version[] {
+  const used = new Set(partsOf(design).flatMap((_, part) => levelsInUse(design, part)))
+  return versions.filter(({ id }) => used.has(id))
+}
+
 /** Every version of this part that some arm shows, the original first. */
 export function levelsInUse(design: Arms, part: number): VersionId[] {
   return [...new Set([ORIGINAL, ...design.arms.map(({ version }) => levelsOf(design, version)[part] ?? ORIGINAL)])]
@@ -164,61 +170,89 @@ export function combinationId(levels: readonly VersionId[]): VersionId {
 }
 
 /**
- * What changing each part of a design does to its result, in words; `null` where it does nothing to it. The one place
- * that knows: what has words here is locked while visitors are drawn, and opens a new round after a pause.
+ * What a change begins: an `epoch` where versions stay comparable, each stretch of constant weights by itself; a `round`,
+ * with empty counts, where something else is compared than before.
  */
-const consequences: { readonly [Of in keyof Design]: string | null } = {
+export interface Change {
+  readonly words: string
+  readonly begins: 'epoch' | 'round'
+}
+
+type Consequence = Change | null | ((before: Design, after: Design) => Change)
+const round = (words: string): Change => ({ words, begins: 'round' })
+const epoch = (words: string): Change => ({ words, begins: 'epoch' })
+
+/**
+ * What changing each part of a design does to its result; `null` where it does nothing to it. The one place that knows:
+ * what has words here is locked while visitors are drawn, but for what begins an epoch.
+ */
+const consequences: { readonly [Of in keyof Design]: Consequence } = {
   name: null,
   problem: null,
   change: null,
   expected: null,
   campaign: null,
-  document: 'the tested parts were changed',
-  node: 'the tested parts were changed',
-  further: 'the tested parts were changed',
-  arms: 'the split was changed',
-  audience: 'who takes part was changed',
-  share: 'the share of visitors was changed',
-  primary: 'the goals were changed',
-  watched: 'the goals were changed',
-  guards: 'the guards were changed',
-  smallestEffect: 'the smallest difference worth having was changed',
+  document: round('the tested parts were changed'),
+  node: round('the tested parts were changed'),
+  further: round('the tested parts were changed'),
+  arms: epoch('the split was changed'),
+  audience: round('who takes part was changed'),
+  // Whoever is left out from now on sees the original, whatever they were counted for.
+  share: (before, after) =>
+    (after.share < before.share ? round : epoch)(
+      `the share of visitors was ${after.share < before.share ? 'lowered' : 'raised'}`,
+    ),
+  primary: round('the goals were changed'),
+  watched: round('the goals were changed'),
+  guards: round('the guards were changed'),
+  smallestEffect: round('the smallest difference worth having was changed'),
 }
 /** What a goal is called does nothing to what it counts. */
 const unnamed = (goal: Round['goals'][number]) => ({ ...goal, name: '' })
 const differ = (one: unknown, other: unknown) => JSON.stringify(one) !== JSON.stringify(other)
 
-/** What of a design affects its result and is not as it was before, in a few words each. */
-export function whatAffects(before: Design, design: Design): string[] {
+/** What of a design affects its result and is not as it was before. */
+export function whatAffects(before: Design, design: Design): Change[] {
   const arms = (of: Design) => new Set(of.arms.map(({ version }) => version))
   const [was, is] = [arms(before), arms(design)]
   const sameArms = was.size === is.size && [...was].every((version) => is.has(version))
   const of = Object.keys(consequences) as (keyof Design)[]
-  return [
-    ...([...was].some((version) => !is.has(version)) ? ['a variant was turned off'] : []),
-    ...([...is].some((version) => !was.has(version)) ? ['a variant was added'] : []),
-    ...new Set(
-      of.flatMap((part) => {
-        // With other arms the weights are others too, which is no news of its own.
-        const same = !differ(before[part], design[part]) || (part === 'arms' && !sameArms)
-        return same ? [] : (consequences[part] ?? [])
-      }),
-    ),
-  ]
+  return once([
+    ...([...was].some((version) => !is.has(version)) ? [epoch('a variant was switched off')] : []),
+    ...([...is].some((version) => !was.has(version)) ? [epoch('a variant was added')] : []),
+    ...of.flatMap((part) => {
+      // With other arms the weights are others too, which is no news of its own.
+      const same = !differ(before[part], design[part]) || (part === 'arms' && !sameArms)
+      const consequence = same ? null : consequences[part]
+      return consequence === null ? [] : [typeof consequence === 'function' ? consequence(before, design) : consequence]
+    }),
+  ])
 }
 
 /** What is not as it was in the round: of the design, of what its versions show, of what its goals count. */
-export function whatChanged(round: Round, design: Design, versions: readonly Version[], goals: Round['goals']): string[] {
-  const edits = (list: readonly Version[]) => list.map(({ id, edits: of }) => [id, of])
-  const kept = versions.filter(({ id }) => round.versions.some((version) => version.id === id))
-  const before = round.versions.filter(({ id }) => kept.some((version) => version.id === id))
-  return [
-    ...new Set([
-      ...whatAffects(round.design, design),
-      ...(differ(edits(before), edits(kept)) ? ['a variant was changed'] : []),
-      ...(differ(round.goals.map(unnamed), goals.map(unnamed)) ? ['the goals were changed'] : []),
-    ]),
-  ]
+export function whatChanged(of: Round, design: Design, versions: readonly Version[], goals: Round['goals']): Change[] {
+  const edits = (list: readonly Version[]) => list.map(({ id, edits: own }) => [id, own])
+  const kept = versions.filter(({ id }) => of.versions.some((version) => version.id === id))
+  const before = of.versions.filter(({ id }) => kept.some((version) => version.id === id))
+  return once([
+    ...whatAffects(of.design, design),
+    ...(differ(edits(before), edits(kept)) ? [round('a variant was changed')] : []),
+    ...(differ(of.goals.map(unnamed), goals.map(unnamed)) ? [round('the goals were changed')] : []),
+  ])
+}
+
+function once(changes: readonly Change[]): Change[] {
+  return [...new Map(changes.map((change) => [change.words, change])).values()]
+}
+
+/** What these changes begin together; `null` where there are none. */
+export function whatBegins(changes: readonly Change[]): Change['begins'] | null {
+  if (changes.length === 0) return null
+  return changes.some(({ begins }) => begins === 'round') ? 'round' : 'epoch'
+}
+
+export function changeWords(changes: readonly Change[]): string {
+  return changes.map(({ words }) => words).join(', ')
 }
 
 /** Equal weights that add up to the whole; what does not divide goes to the first arms. */

@@ -18,6 +18,9 @@ import {
   statuses,
   touches,
   versionSchema,
+  changeWords,
+  whatAffects,
+  whatBegins,
   whatChanged,
 } from '.'
 import type { Finding, ReadinessFacts, Round, ShownPage } from '.'
@@ -248,7 +251,7 @@ describe('readiness', () => {
   })
 })
 
-test('going on after a change that affects the result opens a new round; a new name does not', () => {
+test('what is compared begins a round when it is changed, how visitors are divided an epoch, and a name nothing', () => {
   const round: Round = {
     id: 'r-1' as RoundId,
     test: 't-1' as TestId,
@@ -262,23 +265,24 @@ test('going on after a change that affects the result opens a new round; a new n
     pages: [],
     because: '',
   }
-  expect(whatChanged(round, { ...facts.design, name: 'Better name' }, facts.versions, [pressed])).toEqual([])
-  expect(whatChanged(round, { ...facts.design, share: 5000 }, facts.versions, [pressed])).toEqual([
-    'the share of visitors was changed',
+  const begins = (change: Partial<Round['design']>, versions = facts.versions, goals = [pressed]) => {
+    const changes = whatChanged(round, { ...facts.design, ...change }, versions, goals)
+    return [whatBegins(changes), changeWords(changes)]
+  }
+  expect(begins({ name: 'Better name' })).toEqual([null, ''])
+  expect(begins({ share: 5000 })).toEqual(['round', 'the share of visitors was lowered'])
+  expect(whatAffects({ ...facts.design, share: 5000 }, facts.design)).toEqual([
+    { words: 'the share of visitors was raised', begins: 'epoch' },
   ])
-  const [original] = facts.design.arms
-  const alone = { ...facts.design, arms: original === undefined ? [] : [original] }
-  expect(whatChanged(round, alone, facts.versions, [pressed])).toEqual(['a variant was turned off'])
+  expect(begins({ arms: facts.design.arms.slice(0, 1) })).toEqual(['epoch', 'a variant was switched off'])
+  const weights = facts.design.arms.map((arm, index) => ({ ...arm, weight: index === 0 ? 2000 : 8000 }))
+  expect(begins({ arms: weights })).toEqual(['epoch', 'the split was changed'])
   const other = [versionSchema.parse({ id: 'bold', name: 'Bold', edits: [words('Other')] })]
-  expect(whatChanged(round, facts.design, other, [pressed])).toEqual(['a variant was changed'])
-  expect(whatChanged(round, facts.design, facts.versions, [{ ...pressed, worth: 9 }])).toEqual(['the goals were changed'])
-  expect(whatChanged(round, { ...facts.design, arms: [...facts.design.arms].reverse() }, facts.versions, [pressed])).toEqual([
-    'the split was changed',
-  ])
-  const guarded = { ...facts.design, guards: [{ goal: pressed.id, margin: 0.05 }], smallestEffect: 0.2 }
-  expect(whatChanged(round, guarded, facts.versions, [pressed])).toEqual([
-    'the guards were changed',
-    'the smallest difference worth having was changed',
+  expect(begins({ arms: weights }, other)).toEqual(['round', 'the split was changed, a variant was changed'])
+  expect(begins({}, facts.versions, [{ ...pressed, worth: 9 }])).toEqual(['round', 'the goals were changed'])
+  expect(begins({ guards: [{ goal: pressed.id, margin: 0.05 }], smallestEffect: 0.2 })).toEqual([
+    'round',
+    'the guards were changed, the smallest difference worth having was changed',
   ])
 })
 

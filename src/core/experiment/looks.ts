@@ -69,10 +69,11 @@ export function looksOf(
 ): Look[] {
   const versions = [...new Set(weighings.flatMap(({ arms }) => arms.map(({ version }) => version)))]
   const upTo = weighings.map(() => new Map(versions.map((version) => [version, { assigned: 0, exposed: 0, converters: 0 }])))
-  const byDay = Map.groupBy(counts, ({ day }) => day)
-  const named = [...byDay.keys()].sort()
+  const inTurn = [...counts].sort((one, other) => (one.day < other.day ? -1 : one.day > other.day ? 1 : 0))
+  const named = [...new Set(inTurn.map(({ day }) => day))]
+  let at = 0
   return named.map((day, index) => {
-    for (const row of byDay.get(day) ?? []) {
+    for (let row = inTurn[at]; row?.day === day; row = inTurn[++at]) {
       const sums = upTo[row.epoch - 1]?.get(row.version)
       if (sums === undefined) continue
       sums.assigned += row.assigned

@@ -155,11 +155,10 @@ function waitingOf({ round, rows, plannedTotal, fullDays }: RoundCounts, result:
     ratio: arm.weight / original.weight,
   }
   const pair = new Set([ORIGINAL, arm.version])
-  const came = Map.groupBy(
-    rows.filter(({ goal, version }) => goal === '' && pair.has(version)),
-    ({ day }) => day,
-  )
-  const recent = fullDays.map((day) => (came.get(day) ?? []).reduce((sum, { exposed }) => sum + exposed, 0))
+  const came = new Map<string, number>()
+  for (const { goal, version, day, exposed } of rows)
+    if (goal === '' && pair.has(version)) came.set(day, (came.get(day) ?? 0) + exposed)
+  const recent = fullDays.map((day) => came.get(day) ?? 0)
   return waitingFor(visitorsToSee(comparison, plannedTotal), lead.total, recent)
 }
 

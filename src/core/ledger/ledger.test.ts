@@ -207,6 +207,13 @@ describe('what a test counts is divided', () => {
     expect(counted([seen(2), page('confirmed', 6)], by, inTest('reserved', 2))).toMatchObject({ converters: 1 })
     expect(counted([assigned(9)], by, inTest('', 3))).toMatchObject({ assigned: 1 })
   })
+
+  test('to a version that is switched off nothing more is credited once its visitors have another', () => {
+    const again = { ...assigned(2), version: 'another' as VersionId } as VisitorEvent
+    const by = rules([reserved], { versions: ['original', 'bold', 'another'] as VersionId[] })
+    expect(counted([seen(), page('confirmed', 1), again], by, inTest('reserved'))).toMatchObject({ converters: 1 })
+    expect(counted([seen(), again, page('confirmed', 3)], by, inTest('reserved'))).not.toHaveProperty('converters', 1)
+  })
 })
 
 describe('a funnel', () => {

@@ -18,6 +18,8 @@ export const enrolmentSchema = z.object({
   epoch: z.number().default(1),
   /** As they were when first exposed; whose names are not here are not known. */
   traits: z.partialRecord(z.enum(traits), z.string()).default({}),
+  /** When they were given another version, as theirs was switched off: from then on it is credited nothing. */
+  leftAt: z.number().nullable().default(null),
   /** When the varying part was first really seen, or used; `null` until then. */
   exposedAt: z.number().nullable(),
   /** How far with the goals of the round, from the first exposure on. */
@@ -56,13 +58,16 @@ export function foldTests(enrolments: Enrolments, event: VisitorEvent, around: A
   for (const [id, enrolment] of enrolments) {
     const round = around.rounds.get(id)
     if (round === undefined) continue
+    if (enrolment.leftAt !== null && !isRefund(event)) continue
     const open = isOpen(round, event.at)
     if (open && enrolment.exposedAt === null && isOnPart(round, event)) expose(enrolment, event.at, round, around)
     if (enrolment.exposedAt === null) continue
     if (open && around.began) comeAgain(enrolment, event.at, round, around)
-    if (open || (event.kind === 'order' && event.value < 0)) progressBy(enrolment, event, round, around)
+    if (open || isRefund(event)) progressBy(enrolment, event, round, around)
   }
 }
+
+const isRefund = (event: VisitorEvent) => event.kind === 'order' && event.value < 0
 
 type Shown = Extract<VisitorEvent, { kind: 'assigned' | 'seen' }>
 
@@ -75,6 +80,7 @@ function enrol(enrolments: Enrolments, event: Shown, round: CountedRound, around
     assignedAt: event.at.getTime(),
     epoch: epochAt(round, event.at),
     traits: {},
+    leftAt: null,
     exposedAt: null,
     progress: noProgress(),
     worth: new Map(),
@@ -82,8 +88,8 @@ function enrol(enrolments: Enrolments, event: Shown, round: CountedRound, around
   if (known === undefined) {
     enrolments.set(round.id, enrolment)
     around.sums.add('tests', keyOf(enrolment, round, '', around), { assigned: 1 })
-  }
-  if (event.kind === 'seen' && enrolment.exposedAt === null && enrolment.version === version)
+  } else if (event.kind === 'assigned' && known.version !== version) known.leftAt ??= event.at.getTime()
+  if (event.kind === 'seen' && enrolment.exposedAt === null && enrolment.leftAt === null && enrolment.version === version)
     expose(enrolment, event.at, round, around)
 }
 

@@ -81,7 +81,7 @@ describe('what is published around a running test', () => {
     expect((await effects())[0]).toMatchObject({ ways: [], words: expect.arrayContaining([expect.stringContaining('paused')]) })
     expect((await publish()).status).toBe(200)
     const { lock } = await opened()
-    expect((await act(db, publisher, 'test.goOn', { test: test1, lock })).newRound).toBe(true)
+    expect((await act(db, publisher, 'test.goOn', { test: test1, lock })).begins).toBe('round')
   })
 })
 
@@ -119,7 +119,7 @@ test('guards and the smallest difference are locked while it runs, and open a ro
   })
   await act(db, publisher, 'test.pause', { test: test1 })
   const saved = await act(db, editor, 'test.save', { test: test1, lock: (await opened()).lock, design: guarded })
-  expect((await act(db, publisher, 'test.goOn', { test: test1, lock: saved.lock })).newRound).toBe(true)
+  expect((await act(db, publisher, 'test.goOn', { test: test1, lock: saved.lock })).begins).toBe('round')
 })
 
 test('Today keeps a paused test, and says of one that runs that it can draw nobody', async () => {

@@ -1,11 +1,15 @@
 import type { Knex } from 'knex'
 import {
+  changeWords,
   drawnAgain,
   findingWords,
   goalsOf,
   levelsInUse,
   next,
   partsOf,
+  whatBegins,
+  whatChanged,
+  type Change,
   type Command,
   type Round,
   type Version,
@@ -15,10 +19,10 @@ import type { RoundId } from '@/core/ids'
 import { Failure } from '../failure'
 import { readDocument } from '../stores/documents'
 import { publishGoals } from '../stores/goals'
-import { roundsOf, testId, type TestRow } from '../stores/tests'
-import { namesFor, testFacts } from './test-facts'
+import { beginEpoch, roundsOf, testId, type RoundRow, type TestRow } from '../stores/tests'
+import { namesFor, testFacts, type TestFacts } from './test-facts'
 
-export const ORIGINAL_CHANGED = 'what the original shows was changed'
+export const ORIGINAL_CHANGED: Change = { words: 'what the original shows was changed', begins: 'round' }
 
 /** Takes a command where the life of a test allows it; a second press of the same button finds that it has been done. */
 export async function command(trx: Knex.Transaction, row: TestRow, given: Command): Promise<void> {
@@ -35,17 +39,11 @@ export async function command(trx: Knex.Transaction, row: TestRow, given: Comman
 export async function openRound(
   trx: Knex.Transaction,
   row: TestRow,
-  { number, because, author }: { number: number; because: readonly string[]; author: string },
+  { number, because, author }: { number: number; because: readonly Change[]; author: string },
 ): Promise<void> {
   // What was made or changed of a goal goes live with the round that counts by it.
   await publishGoals(trx, goalsOf(row.design), author)
-  const facts = await testFacts(trx, row, 'fresh')
-  const [block] = facts.readiness.blocks
-  if (block !== undefined) {
-    const home = await readDocument(trx, row.design.document)
-    const names = namesFor(row.design, facts.versions, facts.goals, new Map([[home.id, home.title]]))
-    throw new Failure('blocked', `“${row.name}” cannot go live. ${findingWords(block, names).words}`)
-  }
+  const facts = await expectReady(trx, row)
   const [before] = await roundsOf(trx, row.number)
   await closeRounds(trx, row.number)
   const id = `t-${row.number}-r${number}` as RoundId
@@ -60,9 +58,56 @@ export async function openRound(
     drawnAgain: drawnAgain(before?.snapshot, row.design),
     plannedTotal: facts.forecast.plannedTotal,
     pages: [...new Set([...facts.places.values()].flat())].slice(0, 50),
-    because: because.join(', '),
+    because: changeWords(because).slice(0, 300),
   }
   await trx('rounds').insert({ id, test_number: row.number, number, snapshot: JSON.stringify(snapshot), started_at: new Date() })
+}
+
+async function expectReady(trx: Knex.Transaction, row: TestRow): Promise<TestFacts> {
+  const facts = await testFacts(trx, row, 'fresh')
+  const [block] = facts.readiness.blocks
+  if (block === undefined) return facts
+  const home = await readDocument(trx, row.design.document)
+  const names = namesFor(row.design, facts.versions, facts.goals, new Map([[home.id, home.title]]))
+  throw new Failure('blocked', `“${row.name}” cannot go live. ${findingWords(block, names).words}`)
+}
+
+/**
+ * What was changed goes live: in the next round, or where versions stay comparable in another epoch of this one.
+ *
+ * @returns which of them, and the number of it
+ */
+export async function takeChanges(
+  trx: Knex.Transaction,
+  row: TestRow,
+  { because, author }: { because: readonly Change[]; author: string },
+): Promise<{ begins: Change['begins']; number: number }> {
+  const [last] = await roundsOf(trx, row.number)
+  if (last === undefined || whatBegins(because) === 'round') {
+    const number = (last?.snapshot.number ?? 0) + 1
+    await openRound(trx, row, { number, because, author })
+    return { begins: 'round', number }
+  }
+  const { versions } = await expectReady(trx, row)
+  const { arms, share } = row.design
+  await beginEpoch(trx, row.number, {
+    ...{ at: new Date(), arms, share },
+    versions: levelVersions(row, versions),
+    drawnAgain: drawnAgain(last.snapshot, row.design),
+    because: changeWords(because).slice(0, 300),
+  })
+  return { begins: 'epoch', number: last.epochs.length + 1 }
+}
+
+/** What is not as it was in the round that is under way. */
+export async function changesSince(
+  trx: Knex.Transaction,
+  row: TestRow,
+): Promise<{ last: RoundRow | undefined; changes: Change[] }> {
+  const [last] = await roundsOf(trx, row.number)
+  if (last === undefined) return { last, changes: [] }
+  const { versions, goals } = await testFacts(trx, row, 'never')
+  return { last, changes: whatChanged(last.snapshot, row.design, levelVersions(row, versions), countedGoals(row, goals)) }
 }
 
 export async function closeRounds(trx: Knex.Transaction, number: number): Promise<void> {

@@ -5,14 +5,16 @@ import type { Knex } from 'knex'
 import { ORIGINAL } from '@/core/decide'
 import { apply, describe, type Edit } from '@/core/document'
 import {
+  armsEver,
   changesOf,
+  changeWords,
   designSchema,
   effectsOn,
   isOpenToChange,
   MOST_ARMS,
   partsOf,
   whatAffects,
-  whatChanged,
+  type Change,
 } from '@/core/experiment'
 import type { NodeId, VersionId } from '@/core/ids'
 import { codesBroughtBy } from '@/components/scripts'
@@ -27,10 +29,10 @@ import { holdTest, holdUp, indexTest, readTest, roundsOf, testId, type RoundRow,
 import { listVersions, versionsOfTest } from '../stores/versions'
 import { contains } from '../database/contains'
 import type { Area } from './handler'
-import { closeRounds, command, countedGoals, levelVersions, openRound, ORIGINAL_CHANGED } from './rounds'
+import { changesSince, closeRounds, command, openRound, ORIGINAL_CHANGED, takeChanges } from './rounds'
 import { settle, takeBack } from './settle'
 import { listTests } from './test-lines'
-import { asVersion, testFacts } from './test-facts'
+import { asVersion } from './test-facts'
 import { armsOf, keepDesign } from './keep-design'
 import { openTest } from './test-sheet'
 
@@ -113,7 +115,7 @@ export const testActions: Area<'test'> = {
       if (changes.length > 0) {
         throw new Failure(
           'blocked',
-          `This test is ${row.status}, and this would distort its result: ${changes.join(', ')}. Pause it first; going on then opens a new round.`,
+          `This test is ${row.status}, and this would distort its result: ${changeWords(changes)}. Pause it first; going on then opens a new round.`,
         )
       }
       await keepDesign(trx, row, design)
@@ -124,21 +126,15 @@ export const testActions: Area<'test'> = {
     inTransaction(db, async (trx) => {
       const row = await holdTest(trx, test)
       if (row.status !== 'running')
-        throw new Failure('conflict', `This test is ${row.status}. Variants are turned off and added here while it runs.`)
+        throw new Failure('conflict', `This test is ${row.status}. Its split and its variants are changed here while it runs.`)
       for (const { document } of partsOf(row.design)) await holdDocument(trx, document)
       const design = designSchema.parse({ ...row.design, arms })
       await keepDesign(trx, row, design)
       const changed = await readTest(trx, test)
-      const [last] = await roundsOf(trx, row.number)
-      const { versions, goals } = await testFacts(trx, changed, 'never')
-      const because =
-        last === undefined
-          ? []
-          : whatChanged(last.snapshot, design, levelVersions(changed, versions), countedGoals(changed, goals))
-      if (because.length === 0) throw new Failure('input', 'Nothing would change: these variants are what visitors see now.')
-      const number = (last?.snapshot.number ?? 0) + 1
-      await openRound(trx, changed, { number, because, author: account.name })
-      return { release: await makeRelease(trx, `${because.join(', ')} in “${row.name}”`, account.name), round: number }
+      const { changes: because } = await changesSince(trx, changed)
+      if (because.length === 0) throw new Failure('input', 'Nothing would change: this is what visitors are given now.')
+      const begun = await takeChanges(trx, changed, { because, author: account.name })
+      return { release: await makeRelease(trx, `${changeWords(because)} in “${row.name}”`, account.name), ...begun }
     }),
 
   'test.remove': ({ db }, { test }) =>
@@ -177,19 +173,12 @@ export const testActions: Area<'test'> = {
       for (const { document } of partsOf(row.design)) await holdDocument(trx, document)
       expectLock(row, lock)
       await command(trx, row, 'goOn')
-      const [last] = await roundsOf(trx, row.number)
-      const { versions, goals } = await testFacts(trx, row, 'never')
-      const because =
-        last === undefined
-          ? []
-          : [
-              ...whatChanged(last.snapshot, row.design, levelVersions(row, versions), countedGoals(row, goals)),
-              ...(await originalSince(trx, last)),
-            ]
-      const newRound = last === undefined || because.length > 0
-      if (newRound) await openRound(trx, row, { number: (last?.snapshot.number ?? 0) + 1, because, author: account.name })
-      else await holdUp(trx, row.number, false)
-      return { release: await makeRelease(trx, `went on with “${row.name}”`, account.name), newRound }
+      const { last, changes } = await changesSince(trx, row)
+      const because = [...changes, ...(last === undefined ? [] : await originalSince(trx, last))]
+      await holdUp(trx, row.number, false)
+      const nothing = last !== undefined && because.length === 0
+      const begun = nothing ? null : await takeChanges(trx, row, { because, author: account.name })
+      return { release: await makeRelease(trx, `went on with “${row.name}”`, account.name), begins: begun?.begins ?? null }
     }),
 
   'test.nextRound': ({ db, account }, { test }) =>
@@ -201,7 +190,7 @@ export const testActions: Area<'test'> = {
       const [last] = await roundsOf(trx, row.number)
       await openRound(trx, row, {
         number: (last?.snapshot.number ?? 0) + 1,
-        because: ['the goals were changed'],
+        because: [{ words: 'the goals were changed', begins: 'round' }],
         author: account.name,
       })
       return { release: await makeRelease(trx, `opened the next round of “${row.name}”`, account.name) }
@@ -254,7 +243,7 @@ export const testActions: Area<'test'> = {
 }
 
 /** Whether what is compared was published anew since the round was opened. */
-async function originalSince(db: Knex, { snapshot, started_at: since }: RoundRow): Promise<string[]> {
+async function originalSince(db: Knex, { snapshot, started_at: since }: RoundRow): Promise<Change[]> {
   for (const { document } of partsOf(snapshot.design)) {
     const now = (await readPublished(db, [document])).get(document)
     const then = await publishedAt(db, document, since)
@@ -282,7 +271,12 @@ async function changesIn(db: Knex, row: TestRow, version: VersionId): Promise<Re
   if (version === ORIGINAL) return null
   const [round] = await roundsOf(db, row.number)
   const design = round?.snapshot.design ?? row.design
-  if (!design.arms.some((arm) => arm.version === version))
+  const known = round === undefined ? design.arms : armsEver(round.epochs)
+  if (!known.some((arm) => arm.version === version))
     throw new Failure('input', 'That variant does not belong to this test. Open the test again.')
-  return changesOf(design, round?.snapshot.versions ?? (await versionsOfTest(db, row.number)).map(asVersion), version)
+  return changesOf(
+    { ...design, arms: [...known] },
+    round?.snapshot.versions ?? (await versionsOfTest(db, row.number)).map(asVersion),
+    version,
+  )
 }

@@ -113,12 +113,13 @@ export async function openTest(db: Database, id: TestId): Promise<Output<'test.o
     blocks: facts.readiness.blocks.map(said),
     advises: facts.readiness.advises.map(said),
     passed: facts.readiness.passed.map(passedWords),
-    rounds: rounds.map(({ snapshot, started_at, ended_at }) => ({
+    rounds: rounds.map(({ snapshot, epochs, started_at, ended_at }) => ({
       id: snapshot.id,
       number: snapshot.number,
       startedAt: started_at.toISOString(),
       endedAt: ended_at?.toISOString() ?? null,
       because: snapshot.because,
+      epochs: epochs.slice(1).map(({ since, because }) => ({ since: since.toISOString(), because })),
     })),
     rehearsals,
     decision: row.decision === null ? null : decisionView(row.decision),

@@ -185,7 +185,7 @@ test('results are read per source, and the sentence follows the numbers', async 
   const rehearsed = await act(db, publisher, 'result.read', { test: round.test, source: 7 })
   expect(live?.rates.map(({ exposed }) => exposed)).toEqual(rehearsed?.rates.map(({ exposed }) => exposed))
   expect(live?.rates.reduce((sum, { exposed }) => sum + exposed, 0)).toBe(400)
-  expect(live?.sentence).toContain('too early')
+  expect(live?.sentence).toContain('cannot say yet')
   expect(await act(db, publisher, 'result.read', { test: round.test, source: 8 })).toMatchObject({
     rates: [{ exposed: 0 }, { exposed: 0 }],
   })

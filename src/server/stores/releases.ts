@@ -1,6 +1,7 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
 import type { ContentDocument } from '@/core/document'
+import { versionsInUse } from '@/core/experiment'
 import { readReleaseParts, type Release, type ReleaseFault } from '@/core/release'
 import { circleOfRoutes } from '@/core/release-faults'
 import { shortened } from '@/core/text'
@@ -41,7 +42,11 @@ export async function liveNow(db: Knex): Promise<Release> {
   const running = await testsWhere(db, (query) => void query.whereIn('status', ['running', 'paused']))
   const rounds = await Promise.all(
     running.map(async ({ number: test, status }) =>
-      (await roundsOf(db, test)).slice(0, 1).map(({ snapshot }) => ({ ...snapshot, paused: status === 'paused' })),
+      (await roundsOf(db, test)).slice(0, 1).map(({ snapshot }) => ({
+        ...snapshot,
+        versions: versionsInUse(snapshot),
+        paused: status === 'paused',
+      })),
     ),
   )
   const settings = await readSettings(db)

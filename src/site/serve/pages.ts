@@ -68,12 +68,13 @@ export function servingPages(parts: PageParts, commits: GroupCommit): ServePage 
 /** Writes down who was given what, off the visitor's path. */
 function noting(commits: GroupCommit, parts: Pick<PageParts, 'now' | 'log'>): (assignments: readonly Assignment[]) => void {
   const noted = new Set<string>()
-  /** Once per visitor and round in this process is enough: more would count the same. */
+  /** Once per visitor, round and version in this process is enough: more would count the same. */
+  const keyOf = ({ visitor, round, version }: Assignment) => visitor + round + version
   return (assignments) => {
-    if (assignments.every(({ visitor, round }) => noted.has(visitor + round))) return
-    const fresh = assignments.filter(({ visitor, round }) => !noted.has(visitor + round))
+    if (assignments.every((one) => noted.has(keyOf(one)))) return
+    const fresh = assignments.filter((one) => !noted.has(keyOf(one)))
     if (noted.size > NOTED_LIMIT) noted.clear()
-    for (const { visitor, round } of fresh) noted.add(visitor + round)
+    for (const one of fresh) noted.add(keyOf(one))
     const at = new Date(parts.now())
     const events = fresh.map((assignment): StampedEvent => ({
       ...assignment,
@@ -84,7 +85,7 @@ function noting(commits: GroupCommit, parts: Pick<PageParts, 'now' | 'log'>): (a
     }))
     // A page never fails, nor waits, because counting does. Forgotten here, it is noted again at the next view.
     commits.add(events).catch((reason) => {
-      for (const { visitor, round } of fresh) noted.delete(visitor + round)
+      for (const one of fresh) noted.delete(keyOf(one))
       parts.log(reason)
     })
   }

@@ -103,8 +103,14 @@ function Steps({ test, editing, account }: { test: TestView; editing: Editing; a
   const pause = useTell('test.pause')
   const goOn = useTell(
     'test.goOn',
-    ({ newRound }) =>
-      void message.info(newRound ? 'Going on in a new round: something that affects the result was changed.' : 'Going on.'),
+    ({ begins }) =>
+      void message.info(
+        begins === 'round'
+          ? 'Going on in a new round: what is compared was changed.'
+          : begins === 'epoch'
+            ? 'Going on with the new split; what was counted before still counts.'
+            : 'Going on.',
+      ),
   )
   const end = useTell('test.end')
   const remove = useTell('test.remove', () => router.push('/tests'))

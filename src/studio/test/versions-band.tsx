@@ -32,9 +32,13 @@ export function VersionsBand({
   const { design, change } = editing
   const message = useMessages()
   const [asked, setAsked] = useState<{ arms: Design['arms']; what: string } | null>(null)
-  const live = useTell('test.change', ({ round }) => {
+  const live = useTell('test.change', ({ begins, number }) => {
     setAsked(null)
-    void message.success(`Round ${round} is open: what was counted before stays with the round before.`)
+    void message.success(
+      begins === 'epoch'
+        ? 'Live: new visitors are divided like this from now on.'
+        : `Round ${number} is open: what was counted before stays with the round before.`,
+    )
   })
   const running = test.status === 'running' && mayAs(account.role, 'publisher')
   const put = (arms: Design['arms'], what: string) => (open ? change({ arms }) : setAsked({ arms, what }))
@@ -79,7 +83,7 @@ export function VersionsBand({
         <SheetOver
           title={`${asked.what}?`}
           act={{
-            words: 'Open the next round',
+            words: 'Do it now',
             go: () =>
               live.mutate(
                 { test: test.id, arms: asked.arms.map((arm) => ({ ...arm, levels: [...arm.levels] })) },
@@ -89,8 +93,9 @@ export function VersionsBand({
           }}
           close={() => setAsked(null)}
         >
-          The test is running. Its visitors are divided anew between {plural(asked.arms.length, 'version', 'versions')} from now
-          on, so a new round begins with empty counts; the round until now stays readable. Who has a version that stays keeps it.
+          The test is running. From now on new visitors are divided between {plural(asked.arms.length, 'version', 'versions')}.
+          Who has a version that stays keeps it; who had one that is switched off is drawn again. What was counted until now still
+          counts: each stretch with its own split is compared by itself.
         </SheetOver>
       )}
     </section>
