@@ -72,6 +72,9 @@ export const changes: { readonly [Name in ChangeName]: Change<Name> } = {
   'test.save': { words: 'edited', thing: ({ test }) => thing('test', test) },
   'test.remove': { words: 'removed', thing: ({ test }) => thing('test', test) },
   'test.start': { words: 'started', thing: ({ test }) => thing('test', test) },
+  'test.schedule': { words: 'set to start by itself', thing: ({ test }) => thing('test', test) },
+  'test.unschedule': { words: 'made a draft again of', thing: ({ test }) => thing('test', test) },
+  'test.again': { words: 'made ready to run again', thing: ({ test }) => thing('test', test) },
   'test.pause': { words: 'paused', thing: ({ test }) => thing('test', test) },
   'test.goOn': { words: 'let go on', thing: ({ test }) => thing('test', test) },
   'test.nextRound': { words: 'opened the next round of', thing: ({ test }) => thing('test', test) },
@@ -116,6 +119,7 @@ export const otherChanges = {
   'archive.look': 'looked at what an archive would change',
   'archive.load': 'loaded a site from an archive',
   'archive.save': 'saved the site as an archive',
+  'test.byItself': 'did by itself what it was told to',
   'person.command': 'was changed on the command line',
 } as const
 export type OtherChange = keyof typeof otherChanges

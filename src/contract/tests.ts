@@ -1,7 +1,7 @@
 import { conditionSchema } from '@/core/decide'
 import * as z from 'zod'
 import { documentKinds } from '@/core/document'
-import { armSchema, designSchema, partSchema, readings, statuses, versionSchema } from '@/core/experiment'
+import { armSchema, designSchema, partSchema, readings, scheduleSchema, statuses, versionSchema } from '@/core/experiment'
 import { goalSchema } from '@/core/goals'
 import { documentIdSchema, roundIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
 import { asks, edits, goesLive, listOf, lock, miniatureView, nothing, paging, when } from './action'
@@ -18,6 +18,10 @@ export const waitingView = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('tooFew'), visitors: z.number() }),
   z.object({ kind: z.literal('unknown') }),
 ])
+
+/** What happens to a test without anybody pressing anything. */
+export const newsKinds = ['started', 'notStarted', 'ended', 'settled'] as const
+export const newsView = z.object({ kind: z.enum(newsKinds), at: when, words: z.string() })
 
 export const testLine = z.object({
   id: testIdSchema,
@@ -37,6 +41,9 @@ export const testLine = z.object({
   waiting: waitingView,
   /** Why it can draw nobody any more, although it runs; `null` where it can. */
   drawsNobody: z.string().nullable(),
+  /** By the site’s clock. */
+  schedule: scheduleSchema,
+  news: newsView.nullable(),
   startedAt: when.nullable(),
   settledAt: when.nullable(),
 })
@@ -134,6 +141,9 @@ export const testView = z.object({
   ),
   rehearsals: z.array(rehearsalView),
   decision: decisionView.nullable(),
+  /** Of earlier runs, newest first. */
+  earlier: z.array(decisionView),
+  news: newsView.nullable(),
 })
 export type TestView = z.infer<typeof testView>
 
@@ -169,10 +179,18 @@ export const testActions = {
   'test.save': edits(z.object({ test: testIdSchema, lock, design: designSchema }), z.object({ lock })),
   'test.remove': edits(z.object({ test: testIdSchema }), nothing),
   'test.start': goesLive(z.object({ test: testIdSchema, lock }), z.object({ release: z.number() })),
+  /** To start by itself, at the time that its design says. */
+  'test.schedule': goesLive(z.object({ test: testIdSchema, lock }), nothing),
+  'test.unschedule': goesLive(z.object({ test: testIdSchema }), nothing),
+  /** Makes a draft again of what has ended; a start then opens the next round, with empty counts. */
+  'test.again': edits(z.object({ test: testIdSchema }), nothing),
   'test.pause': goesLive(z.object({ test: testIdSchema }), z.object({ release: z.number() })),
   'test.goOn': goesLive(z.object({ test: testIdSchema, lock }), z.object({ release: z.number(), begins: begins.nullable() })),
-  /** Closes the round that runs and opens the next, which counts by the goals as they are now. */
-  'test.nextRound': goesLive(z.object({ test: testIdSchema }), z.object({ release: z.number() })),
+  /** Closes the round that runs and opens the next: to count by the goals as they are now, or only with empty counts. */
+  'test.nextRound': goesLive(
+    z.object({ test: testIdSchema, because: z.enum(['goals', 'anew']).default('goals') }),
+    z.object({ release: z.number() }),
+  ),
   'test.end': goesLive(z.object({ test: testIdSchema }), z.object({ release: z.number() })),
   'test.preview': asks(
     z.object({ test: testIdSchema, version: versionIdSchema }),

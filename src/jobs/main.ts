@@ -18,6 +18,7 @@ import { readAssets } from '@/site/assets'
 import { siteOrigin } from '@/serving/addresses'
 import { READERS_HOUR } from '@/server/stand-ins/letter-service'
 import { styleAddress } from '@/site/site'
+import { adaptSplits, keepTime } from './by-the-clock'
 import { deliverEntries } from './deliver'
 import { postOn } from './letters'
 import { drawPictures, rehearseOn, tallyShare } from './work'
@@ -73,9 +74,20 @@ async function count(): Promise<number> {
   return PAUSE
 }
 
+const KEEP_TIME_EVERY = 5000
+let keptTimeAt = 0
+/** What tests do by the clock. */
+async function keepClock(): Promise<void> {
+  if (performance.now() - keptTimeAt < KEEP_TIME_EVERY) return
+  await keepTime(db, new Date())
+  await adaptSplits(db, new Date())
+  keptTimeAt = performance.now()
+}
+
 const chores: readonly (() => Promise<unknown>)[] = [
   () => deliverEntries(db),
   () => postOn(db, { now: new Date(), hour: READERS_HOUR, origin: siteOrigin(), css, log: (reason) => log.error(reason) }),
+  keepClock,
   () => drawPictures(db, style),
   () => sendMissedRefunds(db),
   tidyUp,

@@ -1,5 +1,6 @@
 import murmurhash from 'murmurhash'
 import * as z from 'zod'
+import { adaptiveSchema, scheduleSchema } from './schedule-schema'
 import { conditionSchema, EVERYBODY, ORIGINAL, WHOLE } from '../decide'
 import { editsSchema, type Edit } from '../document'
 import { goalSchema } from '../goals'
@@ -68,6 +69,9 @@ export const designSchema = z.object({
     .default([]),
   /** The smallest relative difference worth having: 0.05 is 5%. */
   smallestEffect: z.number().min(0.001).max(2),
+  /** Whether the split follows what visitors do; `null`: it stays as it is set. */
+  adaptive: adaptiveSchema.nullable().default(null),
+  schedule: scheduleSchema.prefault({}),
 })
 export type Design = Readonly<z.infer<typeof designSchema>>
 
@@ -206,6 +210,9 @@ const consequences: { readonly [Of in keyof Design]: Consequence } = {
   watched: round('the goals were changed'),
   guards: round('the guards were changed'),
   smallestEffect: round('the smallest difference worth having was changed'),
+  // It begins an epoch each time that it divides anew, not when it is switched on.
+  adaptive: null,
+  schedule: null,
 }
 /** What a goal is called does nothing to what it counts. */
 const unnamed = (goal: Round['goals'][number]) => ({ ...goal, name: '' })

@@ -15,6 +15,7 @@ import {
   levelsInUse,
   next,
   readiness,
+  scheduleSchema,
   statuses,
   touches,
   versionSchema,
@@ -30,11 +31,12 @@ describe('the life of a test', () => {
   test('takes each command where it fits and nowhere else', () => {
     const table = statuses.map((status) => [status, commands.filter((command) => next(status, command) !== null)])
     expect(Object.fromEntries(table)).toEqual({
-      draft: ['start'],
+      draft: ['schedule', 'start'],
+      scheduled: ['unschedule', 'start'],
       running: ['pause', 'end', 'settle'],
       paused: ['goOn', 'end', 'settle'],
-      ended: ['settle'],
-      settled: ['undo'],
+      ended: ['settle', 'again'],
+      settled: ['undo', 'again'],
     })
   })
 
@@ -114,12 +116,14 @@ const facts: ReadinessFacts = {
   scripts: { allowed: false, versions: [] },
   others: [],
   forecast: null,
+  now: '2026-12-01T09:00',
 }
 const change = (design: Partial<ReadinessFacts['design']>, rest: Partial<ReadinessFacts> = {}): ReadinessFacts => ({
   ...facts,
   ...rest,
   design: { ...facts.design, ...design },
 })
+const at = (start: string | null, end: string | null) => scheduleSchema.parse({ start, end })
 const edited = (...edits: Edit[]): Partial<ReadinessFacts> => ({ versions: [{ id: bold, name: 'Bold', edits }] })
 
 describe('readiness', () => {
@@ -170,6 +174,9 @@ describe('readiness', () => {
       'weightZero',
     ],
     ['a share of nobody', change({ share: 0 }), 'shareZero'],
+    ['a day that does not exist', change({ schedule: at('2026-12-02T09:00', '2027-02-30T09:00') }), 'noSuchTime'],
+    ['an end before the start', change({ schedule: at('2026-12-20T09:00', '2026-12-13T09:00') }), 'endsBeforeStart'],
+    ['an end that is past', change({ schedule: at(null, '2026-11-30T09:00') }), 'endIsPast'],
     [
       'another test on the same part',
       change({}, { others: [{ test: 't-9' as TestId, name: 'Other', touches: touches(facts.design, [], facts.published) }] }),
@@ -240,6 +247,7 @@ describe('readiness', () => {
     ['a link that led nowhere before', change({}, { shown: shownAs(leading('#', false), leading('#', false)) }), 'linkDead'],
     ['a script', change({}, { scripts: { allowed: true, versions: [bold] } }), 'hasScript'],
     ['no question', change({ problem: '' }), 'noQuestion'],
+    ['ten days', change({ schedule: at('2026-12-02T09:00', '2026-12-12T09:00') }), 'partOfAWeek'],
     [
       'too little traffic',
       change({}, { forecast: forecast(facts.design, { visitorsPerDay: 10, recent: [], baseRate: 0.05 }) }),

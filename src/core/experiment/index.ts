@@ -68,5 +68,16 @@ export { comparedIn, effectsOn, effectWords, leavingAsItIs, outcomes, waysOut, t
 export type { Shown, ShownLink, ShownPage } from './shown'
 export { unreachable, type Unreachable } from './reachable'
 export { readGuard, type GuardReading, type GuardResult } from './guard'
+export { adaptedWeights, decidesItself, dueByClock, stopsBy, type OwnDecision } from './schedule'
+export {
+  ADAPT_EVERY,
+  adaptiveSchema,
+  clockTimeSchema,
+  scheduleSchema,
+  stopRuleSchema,
+  type Adaptive,
+  type Schedule,
+  type StopRule,
+} from './schedule-schema'
 export { readWorth, type WorthCounts, type WorthResult } from './worth'
 export { stakeOf, type Loss, type Stake } from './where-next'

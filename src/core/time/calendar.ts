@@ -23,6 +23,8 @@ export interface Calendar {
    * @returns `null` for what is no moment: 2026-02-30, 25:00
    */
   read(text: string): { readonly at: Date; readonly isDay: boolean } | null
+  /** A moment by this zone’s clock, as in 2026-03-02T10:00. */
+  write(at: Date): string
 }
 
 const QUARTER = 900_000
@@ -57,6 +59,11 @@ export function calendarOf(zone: string): Calendar {
     },
     beginOf: (day) => begin(Temporal.PlainDate.from(day)),
     endOf: (day) => begin(Temporal.PlainDate.from(day).add({ days: 1 })),
+    write: (at) =>
+      Temporal.Instant.fromEpochMilliseconds(at.getTime())
+        .toZonedDateTimeISO(zone)
+        .toPlainDateTime()
+        .toString({ smallestUnit: 'minute' }),
     read(text) {
       const match = /^(\d{4}-\d{2}-\d{2})(?:[T ](\d{2}:\d{2}(?::\d{2}(?:[.,]\d{1,9})?)?) ?(Z|[+-]\d{2}:?\d{2})?)?$/i.exec(
         text.trim(),

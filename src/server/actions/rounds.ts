@@ -63,7 +63,8 @@ export async function openRound(
   await trx('rounds').insert({ id, test_number: row.number, number, snapshot: JSON.stringify(snapshot), started_at: new Date() })
 }
 
-async function expectReady(trx: Knex.Transaction, row: TestRow): Promise<TestFacts> {
+/** @throws {Failure} where something is in the way of going live */
+export async function expectReady(trx: Knex.Transaction, row: TestRow): Promise<TestFacts> {
   const facts = await testFacts(trx, row, 'fresh')
   const [block] = facts.readiness.blocks
   if (block === undefined) return facts

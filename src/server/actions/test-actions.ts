@@ -5,11 +5,10 @@ import type { Knex } from 'knex'
 import { ORIGINAL } from '@/core/decide'
 import { apply, describe, type Edit } from '@/core/document'
 import {
-  armsEver,
-  changesOf,
   changeWords,
   designSchema,
   effectsOn,
+  goalsOf,
   isOpenToChange,
   MOST_ARMS,
   partsOf,
@@ -24,15 +23,17 @@ import { Failure } from '../failure'
 import { holdDocument, publishedAt, readDocument, readPublished, readSurroundings, type DocumentRow } from '../stores/documents'
 import { makeRelease } from '../stores/releases'
 import { refuseUnapproved } from '../stores/scripts'
-import { readSettings } from '../stores/settings'
+import { publishGoals } from '../stores/goals'
+import { readCalendar, readSettings } from '../stores/settings'
 import { holdTest, holdUp, indexTest, readTest, roundsOf, testId, type RoundRow, type TestRow } from '../stores/tests'
-import { listVersions, versionsOfTest } from '../stores/versions'
+import { listVersions } from '../stores/versions'
 import { contains } from '../database/contains'
 import type { Area } from './handler'
-import { changesSince, closeRounds, command, openRound, ORIGINAL_CHANGED, takeChanges } from './rounds'
+import { endTest, startTest } from './life'
+import { changesSince, closeRounds, command, expectReady, openRound, ORIGINAL_CHANGED, takeChanges } from './rounds'
 import { settle, takeBack } from './settle'
 import { listTests } from './test-lines'
-import { asVersion } from './test-facts'
+import { changesIn } from './test-changes'
 import { armsOf, keepDesign } from './keep-design'
 import { openTest } from './test-sheet'
 
@@ -115,7 +116,9 @@ export const testActions: Area<'test'> = {
       if (changes.length > 0) {
         throw new Failure(
           'blocked',
-          `This test is ${row.status}, and this would distort its result: ${changeWords(changes)}. Pause it first; going on then opens a new round.`,
+          row.status === 'scheduled'
+            ? 'This test waits for its start, as it was found ready. Make it a draft again to change it.'
+            : `This test is ${row.status}, and this would distort its result: ${changeWords(changes)}. Pause it first; going on then opens a new round.`,
         )
       }
       await keepDesign(trx, row, design)
@@ -140,7 +143,8 @@ export const testActions: Area<'test'> = {
   'test.remove': ({ db }, { test }) =>
     inTransaction(db, async (trx) => {
       const row = await holdTest(trx, test)
-      if (row.status !== 'draft') throw new Failure('blocked', 'Only a draft can be removed; what has run stays on record.')
+      if (row.status !== 'draft' || (await roundsOf(trx, row.number)).length > 0)
+        throw new Failure('blocked', 'Only a draft that has never run can be removed; what has run stays on record.')
       await trx('versions').where({ test_number: row.number }).update({ test_number: null })
       await trx('tests').where({ number: row.number }).delete()
       return {}
@@ -149,13 +153,48 @@ export const testActions: Area<'test'> = {
   'test.start': ({ db, account }, { test, lock }) =>
     inTransaction(db, async (trx) => {
       const row = await holdTest(trx, test)
-      // Whoever starts a test holds its page: two tests on one part cannot both find the other not running.
-      for (const { document } of partsOf(row.design)) await holdDocument(trx, document)
       expectLock(row, lock)
-      await command(trx, row, 'start')
-      await openRound(trx, row, { number: 1, because: [], author: account.name })
-      await trx('tests').where({ number: row.number }).update({ started_at: new Date() })
-      return { release: await makeRelease(trx, `started “${row.name}”`, account.name) }
+      return { release: await startTest(trx, row, account.name) }
+    }),
+
+  'test.schedule': ({ db, account }, { test, lock }) =>
+    inTransaction(db, async (trx) => {
+      const row = await holdTest(trx, test)
+      expectLock(row, lock)
+      const { start } = row.design.schedule
+      const at = start === null ? null : (await readCalendar(trx)).read(start)
+      if (at === null) throw new Failure('input', 'Say first when it is to start, or start it now.')
+      await publishGoals(trx, goalsOf(row.design), account.name)
+      await expectReady(trx, row)
+      await command(trx, row, 'schedule')
+      await trx('tests').where({ number: row.number }).update({ news: null })
+      return {}
+    }),
+
+  'test.unschedule': ({ db }, { test }) =>
+    inTransaction(db, async (trx) => {
+      await command(trx, await holdTest(trx, test), 'unschedule')
+      return {}
+    }),
+
+  'test.again': ({ db }, { test }) =>
+    inTransaction(db, async (trx) => {
+      const row = await holdTest(trx, test)
+      await command(trx, row, 'again')
+      const { schedule } = row.design
+      await trx('tests')
+        .where({ number: row.number })
+        .update({
+          decision: null,
+          settled_at: null,
+          news: null,
+          earlier: JSON.stringify(row.decision === null ? row.earlier : [row.decision, ...row.earlier].slice(0, 20)),
+          // Its times are past.
+          design: JSON.stringify({ ...row.design, schedule: { ...schedule, start: null, end: null } }),
+          lock_version: row.lock_version + 1,
+        })
+      await trx('versions').where({ test_number: row.number }).update({ settled: 0 })
+      return {}
     }),
 
   'test.pause': ({ db, account }, { test }) =>
@@ -181,7 +220,7 @@ export const testActions: Area<'test'> = {
       return { release: await makeRelease(trx, `went on with “${row.name}”`, account.name), begins: begun?.begins ?? null }
     }),
 
-  'test.nextRound': ({ db, account }, { test }) =>
+  'test.nextRound': ({ db, account }, { test, because }) =>
     inTransaction(db, async (trx) => {
       const row = await holdTest(trx, test)
       if (row.status !== 'running')
@@ -190,7 +229,7 @@ export const testActions: Area<'test'> = {
       const [last] = await roundsOf(trx, row.number)
       await openRound(trx, row, {
         number: (last?.snapshot.number ?? 0) + 1,
-        because: [{ words: 'the goals were changed', begins: 'round' }],
+        because: [{ words: because === 'goals' ? 'the goals were changed' : 'counting was begun anew by hand', begins: 'round' }],
         author: account.name,
       })
       return { release: await makeRelease(trx, `opened the next round of “${row.name}”`, account.name) }
@@ -199,9 +238,7 @@ export const testActions: Area<'test'> = {
   'test.end': ({ db, account }, { test }) =>
     inTransaction(db, async (trx) => {
       const row = await holdTest(trx, test)
-      await command(trx, row, 'end')
-      await closeRounds(trx, row.number)
-      return { release: await makeRelease(trx, `ended “${row.name}”`, account.name) }
+      return { release: await endTest(trx, row, account.name) }
     }),
 
   'test.preview': async ({ db }, { test, version }) => {
@@ -264,19 +301,4 @@ function nameFor(home: DocumentRow, node: NodeId): string {
 function expectLock(row: TestRow, lock: number): void {
   if (row.lock_version !== lock)
     throw new Failure('conflict', 'Somebody else has changed this test since you looked at it. Look again, then start it.')
-}
-
-/** What an arm changes, as it was measured; `null` for the original. */
-async function changesIn(db: Knex, row: TestRow, version: VersionId): Promise<ReturnType<typeof changesOf> | null> {
-  if (version === ORIGINAL) return null
-  const [round] = await roundsOf(db, row.number)
-  const design = round?.snapshot.design ?? row.design
-  const known = round === undefined ? design.arms : armsEver(round.epochs)
-  if (!known.some((arm) => arm.version === version))
-    throw new Failure('input', 'That variant does not belong to this test. Open the test again.')
-  return changesOf(
-    { ...design, arms: [...known] },
-    round?.snapshot.versions ?? (await versionsOfTest(db, row.number)).map(asVersion),
-    version,
-  )
 }

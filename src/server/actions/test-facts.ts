@@ -32,7 +32,7 @@ import { readPublished } from '../stores/documents'
 import { listGoals } from '../stores/goals'
 import { dayColumn } from '../database/day-column'
 import { LOOKED_BACK } from '../stores/last-days'
-import { readCalendar, readSettings } from '../stores/settings'
+import { calendarIn, readCalendar, readSettings } from '../stores/settings'
 import { recentVisitors } from '../stores/recent-visitors'
 import { shareReaching, sumsSince } from '../stores/results'
 import { testId, testsWhere, type TestRow } from '../stores/tests'
@@ -98,6 +98,7 @@ export async function testFacts(db: Knex, test: TestRow, look: When): Promise<Te
       }),
     },
     forecast: ahead,
+    now: calendarIn(settings.timeZone).write(new Date()),
   }
   return {
     isLookedAt: shown !== NOTHING_SHOWN && shown.fault === null,

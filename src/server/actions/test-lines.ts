@@ -90,6 +90,8 @@ async function testLine(db: Knex, row: TestRow, shared: Shared): Promise<TestLin
     exposed: found?.view.rates.reduce((sum, { exposed }) => sum + exposed, 0) ?? 0,
     waiting: found?.waiting ?? { kind: 'unknown' },
     drawsNobody: row.status === 'running' ? await standsOn(db, row, asOf) : null,
+    schedule: row.design.schedule,
+    news: row.news === null ? null : { ...row.news, at: row.news.at.toISOString() },
     startedAt: row.started_at?.toISOString() ?? null,
     settledAt: row.settled_at?.toISOString() ?? null,
   }

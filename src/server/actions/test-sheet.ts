@@ -123,6 +123,8 @@ export async function openTest(db: Database, id: TestId): Promise<Output<'test.o
     })),
     rehearsals,
     decision: row.decision === null ? null : decisionView(row.decision),
+    earlier: row.earlier.map(decisionView),
+    news: row.news === null ? null : { ...row.news, at: row.news.at.toISOString() },
   }
 }
 

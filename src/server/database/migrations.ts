@@ -8,6 +8,7 @@ import * as solidGround from './migrations/006-solid-ground'
 import * as asShown from './migrations/007-as-shown'
 import * as ledger from './migrations/008-ledger'
 import * as leftOut from './migrations/009-left-out'
+import * as byTheClock from './migrations/010-by-the-clock'
 
 interface Migration {
   readonly name: string
@@ -24,6 +25,7 @@ const migrations: readonly Migration[] = [
   { name: '007-as-shown', ...asShown },
   { name: '008-ledger', ...ledger },
   { name: '009-left-out', ...leftOut },
+  { name: '010-by-the-clock', ...byTheClock },
 ]
 
 /** A list and not a folder: the same names under every runner and in a bundle. */

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
+import { newsKinds } from '@/contract/tests'
 import {
   designSchema,
   epochsOf,
@@ -44,6 +45,9 @@ export const decisionSchema = z.object({
 })
 export type StoredDecision = z.infer<typeof decisionSchema>
 
+const newsSchema = z.object({ kind: z.enum(newsKinds), at: z.coerce.date(), words: z.string() })
+export type News = z.infer<typeof newsSchema>
+
 const rowSchema = z.object({
   number: z.number(),
   document_id: documentIdSchema,
@@ -51,11 +55,17 @@ const rowSchema = z.object({
   name: z.string(),
   design: jsonColumn(designSchema),
   decision: jsonColumn(decisionSchema).nullable(),
+  /** Of earlier runs, newest first. */
+  earlier: jsonColumn(z.array(decisionSchema)),
+  /** What happened last without anybody pressing anything. */
+  news: jsonColumn(newsSchema).nullable(),
   lock_version: z.number(),
   created_at: z.date(),
   created_by: z.string(),
   started_at: z.date().nullable(),
   settled_at: z.date().nullable(),
+  /** When its split was last worked out. */
+  adapted_at: z.date().nullable(),
 })
 export type TestRow = z.infer<typeof rowSchema>
 
@@ -175,4 +185,10 @@ export async function beginEpoch(trx: Knex.Transaction, number: number, epoch: L
   await trx('rounds')
     .where({ id: round.snapshot.id })
     .update({ reweighed: JSON.stringify([...round.reweighed, epoch]) })
+}
+
+export async function tellNews(trx: Knex, number: number, news: News): Promise<void> {
+  await trx('tests')
+    .where({ number })
+    .update({ news: JSON.stringify(news) })
 }

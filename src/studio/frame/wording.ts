@@ -62,6 +62,7 @@ export const documentWords: { readonly [Kind in DocumentKind]: string } = {
 
 export const statusWords = {
   draft: 'draft',
+  scheduled: 'waits for its start',
   running: 'running',
   paused: 'paused',
   ended: 'ended, not decided',

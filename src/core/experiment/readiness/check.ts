@@ -26,6 +26,8 @@ export interface ReadinessFacts {
   /** Whether scripts may run on the site, and which versions bring one. */
   readonly scripts: { readonly allowed: boolean; readonly versions: readonly VersionId[] }
   readonly forecast: Forecast | null
+  /** By the site’s clock, as in 2026-12-01T09:00. */
+  readonly now: string
 }
 
 /** A step that settles a finding, by code; the subject is what it works on. */

@@ -8,6 +8,7 @@ import { page } from './page'
 import { part } from './part'
 import { question } from './question'
 import { route } from './route'
+import { schedule } from './schedule'
 import { script } from './script'
 import { split } from './split'
 import { time } from './time'
@@ -28,6 +29,7 @@ const checks = {
   audience,
   split,
   overlap,
+  schedule,
   script,
   difference,
   destination,
