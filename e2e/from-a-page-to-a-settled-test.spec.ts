@@ -83,7 +83,7 @@ test('an editor tests the main heading, reads the result, takes the variant over
     return cells.map(Number).reduce((sum, value) => sum + value, 0)
   }
   await expect.poll(reached, { timeout: 20_000 }).toBe(1)
-  await expect(page.getByTestId('live-sentence')).toContainText('too early')
+  await expect(page.getByTestId('live-sentence')).toContainText('Nothing can be said before')
 
   // A rehearsal with a true effect finds it; the live sentence is untouched by it.
   await page.getByRole('link', { name: 'Rehearse this test' }).click()
@@ -96,7 +96,7 @@ test('an editor tests the main heading, reads the result, takes the variant over
   await expect(page.getByText('All of 20,000 simulated visitors over 21 days have come')).toBeVisible({ timeout: 120_000 })
   await expect(page.getByTestId('rehearsal-sentence')).toContainText('‘By the month’ is better')
   await openScreen(page, testAddress)
-  await expect(page.getByTestId('live-sentence')).toContainText('too early')
+  await expect(page.getByTestId('live-sentence')).toContainText('Nothing can be said before')
   await expect.poll(reached).toBe(1)
 
   // Taken over all the same: the reason is asked for, and written down.

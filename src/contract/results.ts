@@ -61,6 +61,8 @@ export const resultView = z.object({
       once: z.object({ lift: interval, difference: z.tuple([z.number(), z.number()]), pValue: z.number() }).nullable(),
     }),
   ),
+  /** Of being the best, and what choosing it would lose on average, as a difference of rates. */
+  chances: z.array(z.object({ version: versionIdSchema, name: z.string(), chance: z.number(), loss: z.number() })).nullable(),
   /** Until the difference worth having would be seen. */
   waiting: waitingView,
   split: z.object({ assigned: z.number(), exposed: z.number(), trusted: z.boolean() }),

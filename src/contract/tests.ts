@@ -173,7 +173,7 @@ export const testActions = {
   'test.create': edits(z.object({ parts: z.array(partSchema).min(1).max(4) }), z.object({ test: testIdSchema })),
   /** Changes the split, turns a variant off or adds one, while the test runs: in one step. */
   'test.change': goesLive(
-    z.object({ test: testIdSchema, arms: z.array(armSchema).min(2) }),
+    z.object({ test: testIdSchema, arms: z.array(armSchema).min(2), share: designSchema.shape.share.optional() }),
     z.object({ release: z.number(), begins, number: z.number() }),
   ),
   'test.save': edits(z.object({ test: testIdSchema, lock, design: designSchema }), z.object({ lock })),

@@ -267,3 +267,21 @@ export function evenWeights(count: number): number[] {
   const each = Math.floor(WHOLE / count)
   return Array.from({ length: count }, (_, index) => each + (index < WHOLE - each * count ? 1 : 0))
 }
+
+/** Basis points below which dragging makes no part of the split. */
+const SMALLEST_PART = 100
+
+/**
+ * Moves the border after an arm to another place of the whole: its neighbours give and take, all others stay.
+ *
+ * @param to basis points from the left
+ */
+export function moveBorder(weights: readonly number[], border: number, to: number): number[] {
+  const [one, other] = [weights[border], weights[border + 1]]
+  if (one === undefined || other === undefined) throw new RangeError(`moveBorder: no border after arm ${border}`)
+  const left = weights.slice(0, border).reduce((sum, weight) => sum + weight, 0)
+  const room = one + other
+  const least = Math.min(SMALLEST_PART, Math.floor(room / 2))
+  const width = Math.min(room - least, Math.max(least, Math.round(to) - left))
+  return weights.map((weight, index) => (index === border ? width : index === border + 1 ? room - width : weight))
+}

@@ -13,6 +13,7 @@ import {
   forecast,
   isOpenToChange,
   levelsInUse,
+  moveBorder,
   next,
   readiness,
   scheduleSchema,
@@ -296,6 +297,15 @@ test('what is compared begins a round when it is changed, how visitors are divid
 
 test.each([1, 2, 3, 7])('even weights of %d arms add up to the whole', (count) => {
   expect(evenWeights(count).reduce((sum, weight) => sum + weight)).toBe(10_000)
+})
+
+test('a border of the split moves between its neighbours alone, and nobody vanishes', () => {
+  expect(moveBorder([5000, 3000, 2000], 0, 6000)).toEqual([6000, 2000, 2000])
+  expect(moveBorder([5000, 3000, 2000], 1, 6000)).toEqual([5000, 1000, 4000])
+  expect(moveBorder([5000, 3000, 2000], 0, 20_000)).toEqual([7900, 100, 2000])
+  expect(moveBorder([5000, 3000, 2000], 0, -5)).toEqual([100, 7900, 2000])
+  expect(moveBorder([0, 0, 10_000], 0, 40)).toEqual([0, 0, 10_000])
+  expect(() => moveBorder([10_000], 0, 1)).toThrow(RangeError)
 })
 
 describe('a test of several parts', () => {

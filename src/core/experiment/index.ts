@@ -11,6 +11,7 @@ export {
   levelsInUse,
   levelsOf,
   MOST_ARMS,
+  moveBorder,
   partSchema,
   partsOf,
   roundSchema,

@@ -8,6 +8,7 @@ import { readGuard, type GuardResult } from './guard'
 import { convertersOf, countsFor, looksOf, type CountedRow, type DayCounts, type Look, type Weighing } from './looks'
 import type { Names } from './names'
 import { ENOUGH_CONVERTERS, leader, LEVEL, readThrough, type Reading, type Result, type VariantResult } from './reading'
+import { chancesOf } from './schedule'
 import { visitorsToSee, waitingFor, waitingSentence, type Waiting } from './waiting'
 import { guardSentence, sentence, variantSentence, type Telling } from './words'
 import { readWorth, type WorthResult } from './worth'
@@ -39,6 +40,8 @@ export interface RoundResult {
   readonly waiting: Waiting
   readonly guards: readonly { readonly goal: Goal; readonly margin: number; readonly variants: readonly GuardVariant[] }[]
   readonly worth: readonly WorthResult[]
+  /** `null` where too little is known, or the split is not to be trusted. */
+  readonly chances: ReturnType<typeof chancesOf>
   readonly counts: readonly DayCounts[]
   readonly assigned: ReadonlyMap<VersionId, number>
   /** Of a funnel, how many of each version passed each step. */
@@ -83,12 +86,17 @@ export function resultOfRound(of: RoundCounts, wanted: GoalId | null, names: Nam
     history: looks.map(({ day }, index) => ({ day, result: read[index] ?? result })),
     sentence: [sentence(result, telling), ...broken].filter(Boolean).join(' '),
     words: new Map(result.variants.map((variant) => [variant.version, variantSentence(variant, result, telling)])),
+    chances: chancesNow(last, looks.at(-1)),
     worth: readWorth(worthCounts(of, counts), of.plannedTotal, result.split.trusted),
     assigned: new Map(
       result.rates.map(({ version }, index) => [version, first.reduce((sum, arms) => sum + (arms[index]?.assigned ?? 0), 0)]),
     ),
     funnel: funnelOf(of, goal, result),
   }
+}
+
+function chancesNow({ split }: Result, look: Look | undefined): RoundResult['chances'] {
+  return look === undefined || !split.trusted ? null : chancesOf(look.evidence)
 }
 
 /** The reading of the test as a whole: that of the variant that its sentence names first. */

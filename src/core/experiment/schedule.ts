@@ -92,6 +92,15 @@ export function adaptedWeights(design: Pick<Design, 'arms'>, { floor }: Adaptive
 const WORTH_CHANGING = 100
 const FEWEST_TO_ADAPT = 50
 
+/** The chance of each version that is drawn to be the best, and what is lost on average by choosing it; `null` where too little is known. */
+export function chancesOf(evidence: Evidence): { version: VersionId; chance: number; loss: number }[] | null {
+  const drawn = (evidence.epochs.at(-1) ?? []).filter(({ weight }) => weight > 0)
+  const known = drawn.flatMap(({ version }) => standardisedOutcome(evidence, version) ?? [])
+  if (known.length < drawn.length || drawn.length < 2) return null
+  const { chances, losses } = bestOf(known)
+  return drawn.map(({ version }, index) => ({ version, chance: chances[index] ?? 0, loss: losses[index] ?? 0 }))
+}
+
 /** What a version would have had, had it been drawn alike in all epochs. */
 function standardisedOutcome({ epochs }: Evidence, version: VersionId): Outcome | null {
   const own = epochs.flatMap((arms) => {

@@ -117,6 +117,7 @@ function viewOf(
           ? null
           : { lift: pair(variant.once.lift), difference: [...variant.once.difference], pValue: variant.once.pValue },
     })),
+    chances: found.chances?.map((one) => ({ ...one, name: names.version(one.version) })) ?? null,
     waiting: found.waiting,
     split: result.split,
     guards: guards.map(({ goal: guard, margin, variants }) => ({

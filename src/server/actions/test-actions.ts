@@ -125,13 +125,13 @@ export const testActions: Area<'test'> = {
       return { lock: lock + 1 }
     }),
 
-  'test.change': ({ db, account }, { test, arms }) =>
+  'test.change': ({ db, account }, { test, arms, share }) =>
     inTransaction(db, async (trx) => {
       const row = await holdTest(trx, test)
       if (row.status !== 'running')
         throw new Failure('conflict', `This test is ${row.status}. Its split and its variants are changed here while it runs.`)
       for (const { document } of partsOf(row.design)) await holdDocument(trx, document)
-      const design = designSchema.parse({ ...row.design, arms })
+      const design = designSchema.parse({ ...row.design, arms, share: share ?? row.design.share })
       await keepDesign(trx, row, design)
       const changed = await readTest(trx, test)
       const { changes: because } = await changesSince(trx, changed)

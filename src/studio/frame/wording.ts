@@ -27,9 +27,25 @@ function dayFormat(timeZone: string) {
   return new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone })
 }
 
+/** The name of the clock that all times are by. */
+export const siteZone = () => zone
+
 /** The day of a moment; or a day alone, which no clock moves. */
 export const dayWords = (iso: string) => (iso.length === 10 ? dayAlone : dayOfMoment).format(new Date(iso))
 export const momentWords = (iso: string) => moment.format(new Date(iso))
+
+/** A time by the site’s clock, as it is written: “9 Dec, 09:00”. */
+export function clockWords(clock: string): string {
+  const at = new Date(`${clock}:00Z`)
+  return Number.isNaN(at.getTime()) ? clock : clockFormat.format(at)
+}
+const clockFormat = new Intl.DateTimeFormat('en-GB', {
+  day: 'numeric',
+  month: 'short',
+  hour: '2-digit',
+  minute: '2-digit',
+  timeZone: 'UTC',
+})
 
 export function moneyWords(amount: number, currency: string): string {
   return new Intl.NumberFormat('en-GB', { style: 'currency', currency }).format(amount)

@@ -3,13 +3,14 @@
 import { Choice } from '../controls/choices'
 import { useState } from 'react'
 import type { ResultView, TestView } from '@/contract/contract'
+import { WHOLE } from '@/core/decide'
 import { goalsOf, readingWords } from '@/core/experiment'
-import { percent, signed, pValueWords } from '@/core/numbers'
+import { percent, pValueWords, roughPercent, signed } from '@/core/numbers'
 import { Funnel } from '../goals/funnel'
 import { MadeUp } from '../frame/made-up'
 import { VersionMark } from '../frame/marks'
 import { Waiting } from '../frame/screen'
-import { count, dayWords, moneyWords, plural } from '../frame/wording'
+import { count, dayWords, momentWords, moneyWords, plural } from '../frame/wording'
 import { useAsk } from '../talk'
 import { Arrivals } from './arrivals'
 import { BySegment } from './by-segment'
@@ -106,6 +107,7 @@ export function ResultBody({ result }: { result: ResultView }) {
         />
       )}
       <Guards result={result} names={names} />
+      <Epochs result={result} />
       <ResultTable result={result} />
       <WorthTable result={result} names={names} />
       <BySegment result={result} names={names} />
@@ -154,6 +156,8 @@ function Guards({ result, names }: { result: ResultView; names: (version: string
 }
 
 function ResultTable({ result }: { result: ResultView }) {
+  // Before the planned end one look would be wrong far more often than it says.
+  const isPlanned = result.variants.some(({ once }) => once !== null)
   return (
     <div className="table-scroll" tabIndex={0} role="region" aria-label="Table, wider than the sheet">
       <table className="rows figures">
@@ -168,13 +172,15 @@ function ResultTable({ result }: { result: ResultView }) {
             <th className="number">Reached the goal</th>
             <th className="number">Rate (95% Wilson)</th>
             <th className="number">Lift, safe to look at daily</th>
-            <th className="number">One look at the end</th>
+            {isPlanned ? <th className="number">One look at the end</th> : null}
+            <th className="number">Likely the best</th>
             <th>Reading</th>
           </tr>
         </thead>
         <tbody>
           {result.rates.map(({ version, name, assigned, exposed, converters, rate, interval }, index) => {
             const variant = result.variants.find((one) => one.version === version)
+            const chance = result.chances?.find((one) => one.version === version)?.chance
             const trusted = variant?.reading !== 'notToBeTrusted'
             return (
               <tr key={version}>
@@ -193,11 +199,14 @@ function ResultTable({ result }: { result: ResultView }) {
                     ? `${signed(variant.liftInterval[0])} to ${signed(variant.liftInterval[1])}`
                     : '–'}
                 </td>
-                <td className="number quiet">
-                  {variant?.once?.lift && trusted
-                    ? `${signed(variant.once.lift[0])} to ${signed(variant.once.lift[1])}, p ${pValueWords(variant.once.pValue)}`
-                    : '–'}
-                </td>
+                {isPlanned ? (
+                  <td className="number quiet">
+                    {variant?.once?.lift && trusted
+                      ? `${signed(variant.once.lift[0])} to ${signed(variant.once.lift[1])}, p ${pValueWords(variant.once.pValue)}`
+                      : '–'}
+                  </td>
+                ) : null}
+                <td className="number">{chance === undefined ? '–' : roughPercent(chance)}</td>
                 <td>{variant === undefined ? '' : readingWords[variant.reading]}</td>
               </tr>
             )
@@ -207,6 +216,36 @@ function ResultTable({ result }: { result: ResultView }) {
     </div>
   )
 }
+
+/** How visitors were divided, where that was changed: each stretch is compared by itself. */
+function Epochs({ result }: { result: ResultView }) {
+  if (result.epochs.length < 2) return null
+  return (
+    <table className="rows figures">
+      <caption>
+        How visitors were divided. Each stretch is compared by itself, and what they say is put together by their visitors
+      </caption>
+      <thead>
+        <tr>
+          <th>From</th>
+          <th>Why</th>
+          <th>Split</th>
+        </tr>
+      </thead>
+      <tbody>
+        {result.epochs.slice(-MOST_EPOCHS).map(({ since, because, arms }) => (
+          <tr key={since}>
+            <td>{momentWords(since)}</td>
+            <td>{because === '' ? 'it started' : because}</td>
+            <td>{arms.map(({ name, weight }) => `${name} ${percent(weight / WHOLE)}`).join(' · ')}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  )
+}
+/** The latest: a split that follows what visitors do changes often. */
+const MOST_EPOCHS = 12
 
 /** What the visitors of each version brought. */
 function WorthTable({ result, names }: { result: ResultView; names: (version: string) => string }) {

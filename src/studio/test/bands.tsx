@@ -2,10 +2,12 @@
 
 import { NumberField, TextArea } from '../controls/fields'
 import { Button } from '../controls/button'
+import { Check, Choice } from '../controls/choices'
 import Link from 'next/link'
-import type { Output, TestView } from '@/contract/contract'
+import { useState } from 'react'
+import { mayAs, type AccountView, type Output, type TestView } from '@/contract/contract'
 import { isForEverybody, WHOLE } from '@/core/decide'
-import { armName, evenWeights } from '@/core/experiment'
+import { ADAPT_EVERY, armName, evenWeights, type Adaptive, type Design } from '@/core/experiment'
 import { count, percent, roughPercent } from '@/core/numbers'
 import type { VersionId } from '@/core/ids'
 import { VersionMark } from '../frame/marks'
@@ -13,7 +15,9 @@ import { CampaignChoice } from '../frame/campaign-choice'
 import { ConditionSentence } from '../condition/condition-sentence'
 import { useRegions } from '../frame/studio'
 import type { Editing } from './test-screen'
+import { SplitBar } from './split-bar'
 import { useAudience } from './use-audience'
+import { useLiveChange } from './use-live-change'
 
 /** What is asked, before anything is varied. */
 export function QuestionBand({ editing }: { editing: Editing }) {
@@ -46,60 +50,27 @@ export function QuestionBand({ editing }: { editing: Editing }) {
 }
 
 /** How many take part, and who sees what. */
-export function VisitorsBand({ test, editing, open }: { test: TestView; editing: Editing; open: boolean }) {
+export function VisitorsBand({
+  account,
+  test,
+  editing,
+  open,
+}: {
+  account: AccountView
+  test: TestView
+  editing: Editing
+  open: boolean
+}) {
   const { design, change } = editing
-  const nameOf = (version: VersionId) => armName(design, test.versions, version)
-  const setWeight = (version: string, weight: number) =>
-    change({ arms: design.arms.map((arm) => (arm.version === version ? { ...arm, weight } : arm)) })
-  const even = () => {
-    const weights = evenWeights(design.arms.length)
-    change({ arms: design.arms.map((arm, index) => ({ ...arm, weight: weights[index] ?? 0 })) })
-  }
-  const everybody = isForEverybody(design.audience)
-  const total = design.arms.reduce((sum, { weight }) => sum + weight, 0)
   return (
     <section className="band" aria-label="Visitors">
       <h2>Visitors</h2>
       <Audience test={test} editing={editing} open={open} />
-      <div className="share">
-        <span id="share-label">{everybody ? 'Share of all visitors who take part' : 'Share of these who take part'}</span>
-        <input
-          type="range"
-          aria-labelledby="share-label"
-          aria-valuetext={percent(design.share / WHOLE)}
-          value={design.share / 100}
-          min={0}
-          max={100}
-          disabled={!open}
-          onChange={({ target }) => change({ share: Math.round(target.valueAsNumber * 100) })}
-        />
-        <strong>{percent(design.share / WHOLE)}</strong>
-      </div>
-      <div className="split">
-        {design.arms.map(({ version, weight }, index) => (
-          <label key={version}>
-            <span>
-              <VersionMark index={index} /> {nameOf(version)}
-            </span>
-            <NumberField
-              aria-label={`Part of the split for ${nameOf(version)}`}
-              value={weight / 100}
-              min={0}
-              max={100}
-              step={1}
-              disabled={!open}
-              unit="%"
-              change={(value) => setWeight(version, Math.round(value * 100))}
-            />
-          </label>
-        ))}
-        <span className={total === WHOLE ? 'quiet' : 'asks'}>together {percent(total / WHOLE)}</span>
-        {open ? (
-          <Button size="small" onClick={even}>
-            Even out
-          </Button>
-        ) : null}
-      </div>
+      <Division
+        key={`${test.status} ${JSON.stringify(test.status === 'running' ? design.arms : '')} ${test.status === 'running' ? design.share : ''}`}
+        {...{ account, test, editing, open }}
+      />
+      <Adapting editing={editing} open={open} />
       <div className="share">
         <label htmlFor="smallest">Smallest difference worth having</label>
         <NumberField
@@ -119,6 +90,131 @@ export function VisitorsBand({ test, editing, open }: { test: TestView; editing:
         <Link href="/settings">settings</Link>.
       </p>
     </section>
+  )
+}
+
+/** The share that takes part and the split; while the test runs they are set aside until they are taken live in one step. */
+function Division({ account, test, editing, open }: { account: AccountView; test: TestView; editing: Editing; open: boolean }) {
+  const { design } = editing
+  const [wanted, setWanted] = useState<Partial<Pick<Design, 'arms' | 'share'>>>({})
+  const { ask, question } = useLiveChange(test)
+  const running = test.status === 'running' && mayAs(account.role, 'publisher')
+  const arms = wanted.arms ?? design.arms
+  const share = wanted.share ?? design.share
+  const put = (part: Partial<Pick<Design, 'arms' | 'share'>>) => (open ? editing.change(part) : setWanted({ ...wanted, ...part }))
+  const setWeights = (weights: readonly number[]) =>
+    put({ arms: arms.map((arm, index) => ({ ...arm, weight: weights[index] ?? 0 })) })
+  const nameOf = (version: VersionId) => armName(design, test.versions, version)
+  const total = arms.reduce((sum, { weight }) => sum + weight, 0)
+  const may = open || running
+  return (
+    <>
+      <div className="share">
+        <span id="share-label">
+          {isForEverybody(design.audience) ? 'Share of all visitors who take part' : 'Share of these who take part'}
+        </span>
+        <input
+          type="range"
+          aria-labelledby="share-label"
+          aria-valuetext={percent(share / WHOLE)}
+          value={share / 100}
+          min={0}
+          max={100}
+          disabled={!may}
+          onChange={({ target }) => put({ share: Math.round(target.valueAsNumber * 100) })}
+        />
+        <strong>{percent(share / WHOLE)}</strong>
+      </div>
+      {arms.length < 2 || total !== WHOLE ? null : (
+        <SplitBar
+          arms={arms.map(({ version, weight }) => ({ version, weight, name: nameOf(version) }))}
+          disabled={!may}
+          change={setWeights}
+        />
+      )}
+      <div className="split">
+        {arms.map(({ version, weight }, index) => (
+          <label key={version}>
+            <span>
+              <VersionMark index={index} /> {nameOf(version)}
+            </span>
+            <NumberField
+              aria-label={`Part of the split for ${nameOf(version)}`}
+              value={weight / 100}
+              min={0}
+              max={100}
+              step={1}
+              disabled={!may}
+              unit="%"
+              change={(value) => setWeights(arms.map((arm) => (arm.version === version ? Math.round(value * 100) : arm.weight)))}
+            />
+          </label>
+        ))}
+        {total === WHOLE ? null : <span className="asks">together {percent(total / WHOLE)}</span>}
+        {may ? (
+          <Button size="small" onClick={() => setWeights(evenWeights(arms.length))}>
+            Even out
+          </Button>
+        ) : null}
+        {open || (wanted.arms === undefined && wanted.share === undefined) ? null : (
+          <>
+            <Button
+              size="small"
+              look="primary"
+              disabled={total !== WHOLE || share === 0}
+              onClick={() => ask({ change: { arms, share }, title: 'Divide visitors like this from now on?' })}
+            >
+              Take it live…
+            </Button>
+            <Button size="small" look="quiet" onClick={() => setWanted({})}>
+              Leave it as it is
+            </Button>
+          </>
+        )}
+      </div>
+      {question}
+    </>
+  )
+}
+
+const everyWords: { readonly [Minutes in Adaptive['every']]: string } = {
+  60: 'every hour',
+  360: 'every six hours',
+  1440: 'every day',
+}
+
+/** Whether the split follows what visitors do. */
+function Adapting({ editing, open }: { editing: Editing; open: boolean }) {
+  const { adaptive } = editing.design
+  const change = (next: Adaptive | null) => editing.change({ adaptive: next })
+  return (
+    <div className="share">
+      <Check checked={adaptive !== null} disabled={!open} change={(on) => change(on ? { floor: 1000, every: 1440 } : null)}>
+        Show more often what does better
+      </Check>
+      {adaptive === null ? null : (
+        <>
+          <Choice
+            aria-label="How often visitors are divided anew"
+            value={adaptive.every}
+            disabled={!open}
+            change={(every) => change({ ...adaptive, every })}
+            options={ADAPT_EVERY.map((value) => ({ value, label: everyWords[value] }))}
+          />
+          <span className="quiet">but none less often than</span>
+          <NumberField
+            aria-label="Least part of the split"
+            value={adaptive.floor / 100}
+            min={1}
+            max={50}
+            digits={0}
+            disabled={!open}
+            unit="%"
+            change={(value) => change({ ...adaptive, floor: Math.round(value) * 100 })}
+          />
+        </>
+      )}
+    </div>
   )
 }
 

@@ -11,7 +11,7 @@ import { useMessages } from '../frame/messages'
 import { Screen, Waiting } from '../frame/screen'
 import { TitleInput } from '../frame/title-input'
 import { useDraft } from '../frame/use-draft'
-import { savingWords, statusWords } from '../frame/wording'
+import { momentWords, savingWords, statusWords } from '../frame/wording'
 import { download } from '../media/upload'
 import { Results } from '../results/results'
 import { talk, useAsk, useTell, type Refused } from '../talk'
@@ -20,6 +20,7 @@ import { QuestionBand, VisitorsBand } from './bands'
 import { GoalsBand } from './goals-band'
 import { TestMargin } from './test-margin'
 import { VersionsBand } from './versions-band'
+import { WhenBand } from './when-band'
 
 /** A test on one sheet, read from top to bottom, filled in in any order, saving itself as it is typed. */
 export function TestScreen({ account, test: id }: { account: AccountView; test: TestId }) {
@@ -80,12 +81,18 @@ function TestSheet({ account, test }: { account: AccountView; test: TestView }) 
               )}
             </div>
           )}
+          {test.news === null ? null : (
+            <p className="news" role="status">
+              {test.news.words} <span className="quiet">{momentWords(test.news.at)}</span>
+            </p>
+          )}
           {hasRun ? <Results test={test} /> : null}
           {hasRun ? <Decision test={test} account={account} /> : null}
           <QuestionBand editing={editing} />
           <VersionsBand account={account} test={test} editing={editing} open={open} />
           <GoalsBand test={test} editing={editing} open={open} />
-          <VisitorsBand test={test} editing={editing} open={open} />
+          <VisitorsBand account={account} test={test} editing={editing} open={open} />
+          <WhenBand test={test} editing={editing} />
         </article>
       }
       margin={<TestMargin test={test} editing={editing} account={account} />}
@@ -113,6 +120,13 @@ function Steps({ test, editing, account }: { test: TestView; editing: Editing; a
       ),
   )
   const end = useTell('test.end')
+  const schedule = useTell('test.schedule', () => void message.success('It starts by itself at its time.'))
+  const unschedule = useTell('test.unschedule')
+  const anew = useTell(
+    'test.nextRound',
+    () => void message.success('Counting has begun anew; what was counted before stays readable.'),
+  )
+  const again = useTell('test.again', () => void message.success('A draft again: change what you like, then start it.'))
   const remove = useTell('test.remove', () => router.push('/tests'))
   const may = mayAs(account.role, 'publisher')
   const why = may ? undefined : 'Only a publisher can do this.'
@@ -124,27 +138,75 @@ function Steps({ test, editing, account }: { test: TestView; editing: Editing; a
         <div className="steps">
           {questions}
           <TakeAway test={test} />
+          {test.rounds.length > 0 ? null : (
+            <Button
+              look="quiet"
+              onClick={() =>
+                ask(
+                  'Remove this draft?',
+                  'Its question and settings go; its variants stay on the page’s shelf.',
+                  'Remove the draft',
+                  () => remove.mutate({ test: test.id }, failed),
+                )
+              }
+            >
+              Remove
+            </Button>
+          )}
+          {editing.design.schedule.start === null ? null : (
+            <Button
+              look="primary"
+              disabled={test.blocks.length > 0 || !may}
+              title={why ?? (test.blocks.length > 0 ? 'The margin says what is in the way.' : undefined)}
+              busy={schedule.isPending}
+              onClick={() => void editing.settled().then((lock) => schedule.mutate({ test: test.id, lock }, failed))}
+            >
+              Let it start by itself
+            </Button>
+          )}
           <Button
-            look="quiet"
-            onClick={() =>
-              ask(
-                'Remove this draft?',
-                'Its question and settings go; its variants stay on the page’s shelf.',
-                'Remove the draft',
-                () => remove.mutate({ test: test.id }, failed),
-              )
-            }
-          >
-            Remove
-          </Button>
-          <Button
-            look="primary"
+            look={editing.design.schedule.start === null ? 'primary' : 'plain'}
             disabled={test.blocks.length > 0 || !may}
             title={why ?? (test.blocks.length > 0 ? 'The margin says what is in the way.' : undefined)}
             busy={start.isPending}
             onClick={() => void editing.settled().then((lock) => start.mutate({ test: test.id, lock }, failed))}
           >
-            Start the test
+            {editing.design.schedule.start === null ? 'Start the test' : 'Start it now'}
+          </Button>
+        </div>
+      )
+    case 'scheduled':
+      return (
+        <div className="steps">
+          <Button disabled={!may} title={why} onClick={() => unschedule.mutate({ test: test.id }, failed)}>
+            Make it a draft again
+          </Button>
+          <Button
+            disabled={!may}
+            title={why}
+            busy={start.isPending}
+            onClick={() => void editing.settled().then((lock) => start.mutate({ test: test.id, lock }, failed))}
+          >
+            Start it now
+          </Button>
+        </div>
+      )
+    case 'ended':
+    case 'settled':
+      return (
+        <div className="steps">
+          {questions}
+          <Button
+            onClick={() =>
+              ask(
+                'Run this test again?',
+                'It becomes a draft again. A start then opens its next round with empty counts; what was counted and decided before stays readable.',
+                'Make it a draft again',
+                () => again.mutate({ test: test.id }, failed),
+              )
+            }
+          >
+            Run it again
           </Button>
         </div>
       )
@@ -152,6 +214,21 @@ function Steps({ test, editing, account }: { test: TestView; editing: Editing; a
       return (
         <div className="steps">
           {questions}
+          <Button
+            look="quiet"
+            disabled={!may}
+            title={why}
+            onClick={() =>
+              ask(
+                'Begin counting anew?',
+                'The next round begins with empty counts; the round until now stays readable. Who has a version keeps it.',
+                'Begin anew',
+                () => anew.mutate({ test: test.id, because: 'anew' }, failed),
+              )
+            }
+          >
+            Begin anew
+          </Button>
           <Button disabled={!may} title={why} onClick={() => pause.mutate({ test: test.id }, failed)}>
             Pause
           </Button>

@@ -1,10 +1,8 @@
 'use client'
 
 import { useQueryClient } from '@tanstack/react-query'
-import { SheetOver } from '../controls/sheet-over'
 import { Button } from '../controls/button'
 import Link from 'next/link'
-import { useState } from 'react'
 import { mayAs, type AccountView, type TestView } from '@/contract/contract'
 import { ORIGINAL, WHOLE } from '@/core/decide'
 import { armName, combinations, evenWeights, levelsInUse, levelsOf, MOST_ARMS, partsOf, type Design } from '@/core/experiment'
@@ -14,8 +12,9 @@ import { useMessages } from '../frame/messages'
 import { VersionMark } from '../frame/marks'
 import { plural } from '../frame/wording'
 import { DrawnMiniature } from '../frame/drawn-miniature'
-import { talk, useTell, type Refused } from '../talk'
+import { talk, type Refused } from '../talk'
 import type { Editing } from './test-screen'
+import { useLiveChange } from './use-live-change'
 
 /** What varies: each part with its versions as they look, and for several parts the grid of their combinations. */
 export function VersionsBand({
@@ -31,17 +30,9 @@ export function VersionsBand({
 }) {
   const { design, change } = editing
   const message = useMessages()
-  const [asked, setAsked] = useState<{ arms: Design['arms']; what: string } | null>(null)
-  const live = useTell('test.change', ({ begins, number }) => {
-    setAsked(null)
-    void message.success(
-      begins === 'epoch'
-        ? 'Live: new visitors are divided like this from now on.'
-        : `Round ${number} is open: what was counted before stays with the round before.`,
-    )
-  })
+  const { ask, question } = useLiveChange(test)
   const running = test.status === 'running' && mayAs(account.role, 'publisher')
-  const put = (arms: Design['arms'], what: string) => (open ? change({ arms }) : setAsked({ arms, what }))
+  const put = (arms: Design['arms'], what: string) => (open ? change({ arms }) : ask({ change: { arms }, title: `${what}?` }))
   const parts = partsOf(design)
   const client = useQueryClient()
   const takeBack = async (version: VersionId, at: number) => {
@@ -79,25 +70,7 @@ export function VersionsBand({
       {parts.length < 2 ? null : (
         <CombinationGrid test={test} design={design} may={open || running} put={(arms, what) => put(arms, what)} />
       )}
-      {asked === null ? null : (
-        <SheetOver
-          title={`${asked.what}?`}
-          act={{
-            words: 'Do it now',
-            go: () =>
-              live.mutate(
-                { test: test.id, arms: asked.arms.map((arm) => ({ ...arm, levels: [...arm.levels] })) },
-                { onError: (reason: Refused) => void message.error(reason.message, 8) },
-              ),
-            busy: live.isPending,
-          }}
-          close={() => setAsked(null)}
-        >
-          The test is running. From now on new visitors are divided between {plural(asked.arms.length, 'version', 'versions')}.
-          Who has a version that stays keeps it; who had one that is switched off is drawn again. What was counted until now still
-          counts: each stretch with its own split is compared by itself.
-        </SheetOver>
-      )}
+      {question}
     </section>
   )
 }

@@ -25,6 +25,7 @@ const groups = [
     (line: TestLine) =>
       (line.status === 'running' || line.status === 'paused') && (line.reading === 'tooEarly' || line.reading === null),
   ],
+  ['waiting for their start', (line: TestLine) => line.status === 'scheduled'],
   ['settled', (line: TestLine) => line.status === 'settled'],
 ] as const
 

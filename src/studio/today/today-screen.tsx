@@ -38,6 +38,10 @@ function TodaySheet({ today }: { today: Today }) {
       (status === 'running' && reading !== null && reading !== 'tooEarly'),
   )
   const start = today.tests.filter(({ status }) => status === 'draft')
+  const scheduled = today.tests.filter(({ status }) => status === 'scheduled')
+  const settledNow = today.tests.filter(
+    ({ status, news }) => status === 'settled' && news?.kind === 'settled' && isRecent(news.at),
+  )
   const gathering = today.tests.filter((line) => line.status === 'running' && !decide.includes(line))
   const identity = useSiteIdentity()
   const nothing = identity.name !== '' && decide.length + start.length + today.changedPages.length === 0
@@ -68,6 +72,9 @@ function TodaySheet({ today }: { today: Today }) {
         {decide.map((line) => (
           <TestRow key={line.id} line={line} />
         ))}
+        {settledNow.map((line) => (
+          <TestRow key={line.id} line={line} />
+        ))}
         {start.map((line) => (
           <TestRow key={line.id} line={line} />
         ))}
@@ -92,11 +99,22 @@ function TodaySheet({ today }: { today: Today }) {
           ))}
         </section>
       )}
+      {scheduled.length === 0 ? null : (
+        <section className="test-group">
+          <h2>waiting for their start</h2>
+          {scheduled.map((line) => (
+            <TestRow key={line.id} line={line} />
+          ))}
+        </section>
+      )}
       <WhereNext />
       <WholeSite />
     </>
   )
 }
+
+/** Settled by itself: worth a look for a week. */
+const isRecent = (at: string) => Date.now() - new Date(at).getTime() < 7 * 86_400_000
 
 function TodayMargin({ today }: { today: Today }) {
   const { counting } = today
