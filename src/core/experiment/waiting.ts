@@ -109,7 +109,7 @@ export function waitingSentence(waiting: Waiting, effectWords: string): string {
     case 'days':
       return `At the traffic of the last two weeks, a difference of ${effectWords} would be seen after ${waitingWords(waiting)}.`
     case 'tooFew':
-      return `There are too few visitors here to decide this: for a difference of ${effectWords} it takes about ${count(waiting.visitors)} more, which is over half a year. The forecast says what would help.`
+      return `There are too few visitors here to decide this: for a difference of ${effectWords} it takes about ${count(waiting.visitors)} more, which is over half a year.`
     case 'unknown':
       return ''
     default:

@@ -7,14 +7,14 @@ import { useRouter } from 'next/navigation'
 import { mayAs, type AccountView, type FindingView, type TestView } from '@/contract/contract'
 import { WHOLE } from '@/core/decide'
 import { EVERYBODY } from '@/core/decide'
-import { evenWeights, forecast, partsOf, shareOf, trafficAmong, type Help } from '@/core/experiment'
+import { evenWeights, forecast, partsOf, shareOf, trafficAmong, waitingSentence, type Help } from '@/core/experiment'
 import { useAudience } from './use-audience'
 import { percent, signed } from '@/core/numbers'
 import type { DocumentId } from '@/core/ids'
 import { useMessages } from '../frame/messages'
 import { Note } from '../frame/screen'
 import { count, dayWords, plural } from '../frame/wording'
-import { talk, useTell, type Refused } from '../talk'
+import { talk, useAsk, useTell, type Refused } from '../talk'
 import type { Editing } from './test-screen'
 
 /** What the application worked out about a test: what is in the way, and how long it will take. */
@@ -34,7 +34,8 @@ export function TestMargin({ test, editing, account }: { test: TestView; editing
           Send simulated visitors through it, with true effects that you set, to see what such a test would find.
         </Note>
       ) : null}
-      {test.status === 'settled' ? null : <ForecastNote test={test} editing={editing} />}
+      {test.status === 'draft' || test.status === 'scheduled' ? <ForecastNote test={test} editing={editing} /> : null}
+      {test.status === 'running' || test.status === 'paused' ? <StillToCome test={test} /> : null}
       {test.rounds.length === 0 ? null : (
         <Note title="Rounds">
           <ul>
@@ -49,9 +50,10 @@ export function TestMargin({ test, editing, account }: { test: TestView; editing
       )}
       {test.rounds.length === 0 ? null : (
         <Note title="How it is computed">
-          Unit: visitors who really saw the part. The interval that decides is an asymptotic confidence sequence, valid at every
-          moment at once, at 95% shared between the variants; the table also has the Wilson, Katz and pooled z figures for one
-          look at the planned end.
+          Unit: visitors who really saw the part. The interval that decides is an asymptotic confidence sequence (a mixture of
+          four), valid at every moment at once, at 95% shared between the variants; shown is what all looks of the round agree on.
+          The split is checked by a sequential test. The chance of being the best goes by Beta posteriors, any rate alike before.
+          Once the planned end is reached, the table also has Katz’s interval and the pooled z test for one look.
         </Note>
       )}
     </>
@@ -248,6 +250,18 @@ function helpWords({ kind, value, days }: Help): string {
     default:
       return kind satisfies never
   }
+}
+
+/** Of a test that runs, the same number as everywhere. */
+function StillToCome({ test }: { test: TestView }) {
+  const { data: result } = useAsk('result.read', { test: test.id, round: null, source: 0, goal: null })
+  if (result === undefined || result === null) return null
+  const words = waitingSentence(result.waiting, percent(test.design.smallestEffect))
+  return (
+    <Note title="Still to come">
+      {words === '' ? 'How long it takes can be said once ten visitors have reached the goal.' : words}
+    </Note>
+  )
 }
 
 /** Worked out again with every change of the sheet. */

@@ -89,7 +89,7 @@ function Line({ label, children }: { label: string; children: ReactNode }) {
   return (
     <div className="when-line">
       <span className="when-label">{label}</span>
-      {children}
+      <div>{children}</div>
     </div>
   )
 }
