@@ -62,7 +62,11 @@ export type GoalSuggestion = z.infer<typeof suggestion>
 export const goalActions = {
   'goal.list': asks(z.object({ ...paging, archived: z.boolean().default(false) }), listOf(goalLine)),
   'goal.open': asks(z.object({ goal: goalIdSchema }), goalView),
-  'goal.create': edits(goalBody.extend({ name: goalSchema.shape.name }), goalSchema),
+  /** Within how many days it counts is as the settings say, where nothing is said. */
+  'goal.create': edits(
+    goalBody.extend({ name: goalSchema.shape.name, withinDays: goalSchema.shape.withinDays.removeDefault().optional() }),
+    goalSchema,
+  ),
   'goal.save': edits(goalSchema.extend({ lock }), z.object({ lock })),
   'goal.publish': goesLive(z.object({ goal: goalIdSchema, lock }), z.object({ release: z.number() })),
   'goal.archive': goesLive(z.object({ goal: goalIdSchema, archived: z.boolean() }), z.object({ release: z.number() })),

@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import { leavingOutSchema, leftOutReasons, type LeftOut } from '@/core/decide'
+import { keepings, leavingOutSchema, leftOutReasons, type LeftOut } from '@/core/decide'
 import { identitySchema } from '@/core/identity'
 import { isTimeZone } from '@/core/time/zone'
 import { asks, nothing, rulesSite } from './action'
@@ -17,6 +17,11 @@ export const siteSettings = z.object({
   timeZone: z.string().max(60).refine(isTimeZone, 'a time zone such as Europe/Berlin'),
   /** Whoever leaves the first page of a visit within these seconds, having done nothing, has bounced. */
   bounceSeconds: z.number().int().min(1).max(600),
+  /** What a new test begins with: how many take part (basis points), and for how long a version is kept. */
+  share: z.number().int().min(100, 'at least 1%').max(10_000),
+  keeping: z.enum(keepings),
+  /** Within how many days a new goal counts. */
+  withinDays: z.number().int().min(1).max(90),
   /** Whom no test and no count is for. */
   leavingOut: leavingOutSchema,
   /** Whether this site is there to be shown: what made-up readers of its newsletters do then counts, and says so. */

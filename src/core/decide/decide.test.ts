@@ -263,6 +263,38 @@ describe('a version that is switched off', () => {
   })
 })
 
+describe('a version that is not kept on this browser', () => {
+  const onVisits = (visit: string): Visitor => ({ ...somebody, visit })
+  const onView = (view: string): Visitor => ({ ...somebody, visit: '1', view, kept: new Map([[test1, bold]]) })
+  const versionsOf = (of: readonly Visitor[], keeping: 'visit' | 'view') => of.map((one) => shown(one, { keeping })?.version)
+
+  test('stays the same through a visit, and is drawn anew with the next', () => {
+    expect(new Set(versionsOf([onVisits('1'), onVisits('1'), onVisits('1')], 'visit')).size).toBe(1)
+    const many = versionsOf(
+      Array.from({ length: 400 }, (_, n) => onVisits(String(n))),
+      'visit',
+    )
+    expect(many.filter((version) => version === bold).length).toBeGreaterThan(150)
+    expect(many.filter((version) => version === bold).length).toBeLessThan(250)
+  })
+
+  test('is drawn anew with every view, whatever the browser says that it had', () => {
+    const many = versionsOf(
+      Array.from({ length: 400 }, (_, n) => onView(String(n))),
+      'view',
+    )
+    expect(many.filter((version) => version === bold).length).toBeGreaterThan(150)
+    expect(many.filter((version) => version === bold).length).toBeLessThan(250)
+  })
+
+  test('takes nobody in who is outside the share, however often they come', () => {
+    const { reason } = shown(somebody, { share: 5000 }) ?? {}
+    const isOut = reason?.code === 'outsideShare'
+    const many = Array.from({ length: 50 }, (_, n) => shown(onVisits(String(n)), { share: 5000, keeping: 'visit' })?.reason.code)
+    expect(new Set(many.map((code) => code === 'outsideShare'))).toEqual(new Set([isOut]))
+  })
+})
+
 describe('who takes part', () => {
   const onPhones: Condition = { kind: 'device', device: 'phone' }
 

@@ -13,6 +13,10 @@ export interface Arm {
   readonly weight: number
 }
 
+/** For how long a visitor keeps what they were given: on this browser until the test ends, for this visit, or for one view. */
+export const keepings = ['browser', 'visit', 'view'] as const
+export type Keeping = (typeof keepings)[number]
+
 /** A test as far as deciding goes. */
 export interface Draw {
   readonly test: TestId
@@ -20,6 +24,8 @@ export interface Draw {
   readonly salt: string
   /** How often visitors have been drawn anew; never where nothing is said. */
   readonly again?: number
+  /** For how long a version is kept: this visit, or not at all, where nothing is said for this browser. */
+  readonly keeping?: Exclude<Keeping, 'browser'>
   /** Who is drawn; everybody where nothing is said. Whoever is in stays in, whatever they come with later. */
   readonly audience?: Condition
   /** Basis points of those. */
@@ -81,15 +87,24 @@ function drawFor(draw: Draw, visitor: Visitor): Decision {
   const place = draw.share === WHOLE ? 0 : bucket(`${draw.salt}:share`, visitor.id)
   if (place >= draw.share) return original({ code: 'outsideShare', bucket: place, share: draw.share })
 
-  const before = visitor.kept.get(draw.test)
+  const before = draw.keeping === 'view' ? undefined : visitor.kept.get(draw.test)
   if (before !== undefined && draw.arms.some(({ version }) => version === before)) {
     return { key: draw.test, version: before, counted: true, reason: { code: 'kept' } }
   }
   if (draw.keptOnly) return original({ code: 'outsideShare', bucket: place, share: 0 })
   if (draw.audience !== undefined && !matches(draw.audience, visitor)) return original({ code: 'otherAudience' })
   // A second, independent number for the split, so that neither the share nor its changes colour the arms.
-  const lot = bucket(draw.again === undefined ? `${draw.salt}:split` : `${draw.salt}:split:${draw.again}`, visitor.id)
+  const lot = bucket(
+    draw.again === undefined ? `${draw.salt}:split` : `${draw.salt}:split:${draw.again}`,
+    unitOf(draw, visitor.id, visitor),
+  )
   return { key: draw.test, version: armAt(draw.arms, lot), counted: true, reason: { code: 'drawn', bucket: lot } }
+}
+
+/** Whom one lot is for: a visitor, one of their visits, or one view. */
+function unitOf({ keeping }: Draw, id: string, { visit, view }: Visitor): string {
+  if (keeping === undefined) return id
+  return keeping === 'visit' ? `${id} ${visit}` : `${id} ${visit} ${view}`
 }
 
 /** Arms take ranges of the buckets in their order, as wide as their weights. */

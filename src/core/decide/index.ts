@@ -12,7 +12,18 @@ export {
   matches,
   type Condition,
 } from './condition'
-export { armAt, decide, ORIGINAL, type Arm, type Decision, type Draw, type Ladder, type Reason } from './decide'
+export {
+  armAt,
+  decide,
+  keepings,
+  ORIGINAL,
+  type Arm,
+  type Decision,
+  type Draw,
+  type Keeping,
+  type Ladder,
+  type Reason,
+} from './decide'
 export { leavingOutSchema, leftOutReasons, leftOutWords, MOST_ADDRESSES, type LeavingOut, type LeftOut } from './left-out'
 export {
   devices,

@@ -32,6 +32,9 @@ export interface Moment {
 export interface Visitor {
   /** 128 random bits in hexadecimal; `null` where no id may be kept (Sec-GPC). */
   readonly id: string | null
+  /** Tells this visit from all others of theirs, and this view from all others of this visit; empty where nobody has to know. */
+  readonly visit: string
+  readonly view: string
   readonly device: Device
   /** How often they have come, this visit counted. */
   readonly visits: number
@@ -59,6 +62,8 @@ export interface SeenPage {
 /** Somebody of whom nothing is known. */
 export const stranger: Visitor = {
   id: null,
+  visit: '',
+  view: '',
   device: 'computer',
   visits: 1,
   beginning: straight,

@@ -1,7 +1,7 @@
 import murmurhash from 'murmurhash'
 import * as z from 'zod'
 import { adaptiveSchema, scheduleSchema } from './schedule-schema'
-import { conditionSchema, EVERYBODY, ORIGINAL, WHOLE } from '../decide'
+import { conditionSchema, EVERYBODY, keepings, ORIGINAL, WHOLE } from '../decide'
 import { editsSchema, type Edit } from '../document'
 import { goalSchema } from '../goals'
 import {
@@ -57,6 +57,8 @@ export const designSchema = z.object({
     .refine((arms) => arms[0]?.version === ORIGINAL, 'the original comes first')
     .meta({ prefixItems: [{ properties: { version: { const: ORIGINAL } } }] })
     .refine((arms) => new Set(arms.map(({ version }) => version)).size === arms.length, 'a version stands in the test once'),
+  /** For how long a visitor keeps a version. */
+  keeping: z.enum(keepings).default('browser'),
   /** Who takes part: of these, `share`. */
   audience: conditionSchema.default(EVERYBODY),
   share: basisPoints,
@@ -200,6 +202,7 @@ const consequences: { readonly [Of in keyof Design]: Consequence } = {
   node: round('the tested parts were changed'),
   further: round('the tested parts were changed'),
   arms: epoch('the split was changed'),
+  keeping: round('for how long a version is kept was changed'),
   audience: round('who takes part was changed'),
   // Whoever is left out from now on sees the original, whatever they were counted for.
   share: (before, after) =>

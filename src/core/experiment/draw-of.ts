@@ -10,10 +10,11 @@ export function drawOf(
   { test, id, salt, drawnAgain, design }: Round,
   { paused, keptOnly = false }: { readonly paused: boolean; readonly keptOnly?: boolean },
 ): Draw {
-  const { audience, share, arms } = design
+  const { audience, keeping, share, arms } = design
   return {
     ...{ test, round: id, salt, share, arms, paused },
     ...(drawnAgain === 0 ? {} : { again: drawnAgain }),
+    ...(keeping === 'browser' ? {} : { keeping }),
     ...(isForEverybody(audience) ? {} : { audience }),
     ...(keptOnly ? { keptOnly } : {}),
   }

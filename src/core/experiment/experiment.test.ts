@@ -184,6 +184,7 @@ describe('readiness', () => {
       'testMeetsTest',
     ],
     ['a route to a page that is not there', change({}, edited(route('page:gone'))), 'routeGone'],
+    ['a route whose visitors are forgotten', change({ keeping: 'view' }, edited(route('page:gone'))), 'routeForgotten'],
     ['a route back to the page itself', change({}, edited(route('page:home'))), 'routeLoops'],
     [
       'a menu that stands on no page',

@@ -208,6 +208,35 @@ describe('what a test counts is divided', () => {
     expect(counted([assigned(9)], by, inTest('', 3))).toMatchObject({ assigned: 1 })
   })
 
+  describe('where a version is not kept', () => {
+    const again = (hours: number, version = original): VisitorEvent => ({ ...assigned(hours), version }) as VisitorEvent
+    const of = (keeping: 'browser' | 'visit' | 'view') => rules([reserved], { keeping })
+    const twice = [
+      assigned(0),
+      page('home', 0.01),
+      seen(0.02),
+      page('confirmed', 0.1),
+      again(5),
+      page('home', 5.01),
+      seen(5.02, original),
+    ]
+
+    test('each visit counts by itself, and what it brings is its own version’s', () => {
+      const history = [...twice, page('confirmed', 5.1)]
+      expect(counted(history, of('browser'), inTest('reserved'))).toMatchObject({ converters: 1 })
+      const inOriginal = inTest('reserved').replace('bold', 'original')
+      expect(counted(history, of('visit'), inOriginal)).toMatchObject({ converters: 1 })
+      expect(counted(history, of('visit'), inTest('reserved'))).toMatchObject({ converters: 1 })
+      expect(counted(history, of('visit'), inTest('').replace('bold', 'original'))).toMatchObject({ assigned: 1, exposed: 1 })
+    })
+
+    test('the same visit is not counted twice, however often it is given its version; a view is', () => {
+      const history = [assigned(0), page('home', 0.01), assigned(0.2), assigned(0.4)]
+      expect(counted(history, of('visit'), inTest(''))).toMatchObject({ assigned: 1 })
+      expect(counted(history, of('view'), inTest(''))).toMatchObject({ assigned: 3 })
+    })
+  })
+
   test('to a version that is switched off nothing more is credited once its visitors have another', () => {
     const again = { ...assigned(2), version: 'another' as VersionId } as VisitorEvent
     const by = rules([reserved], { versions: ['original', 'bold', 'another'] as VersionId[] })

@@ -1,3 +1,4 @@
+import type { Keeping } from '../decide'
 import { libraryOf, type Goal, type Library } from '../goals'
 import type { DocumentId, NodeId, RoundId, VersionId } from '../ids'
 
@@ -21,6 +22,8 @@ export interface Span {
 export interface CountedRound {
   readonly id: RoundId
   readonly versions: readonly VersionId[]
+  /** What is counted: visitors, visits or views. */
+  readonly keeping: Keeping
   /** The goals that are counted. */
   readonly goals: readonly Goal[]
   /** These, and the goals that they are made of. */
@@ -60,12 +63,13 @@ export function epochAt({ reweighed }: CountedRound, at: Date): number {
 
 /** A round with its goals, and those that they are made of, at hand by their ids. */
 export function countedRound(
-  round: Omit<CountedRound, 'library' | 'parts' | 'reweighed'> & {
+  round: Omit<CountedRound, 'library' | 'parts' | 'reweighed' | 'keeping'> & {
+    readonly keeping?: Keeping
     readonly parts?: Iterable<NodeId>
     readonly goalParts?: readonly Goal[]
     readonly reweighed?: readonly Date[]
   },
 ): CountedRound {
-  const { goalParts = [], parts = [], reweighed = [], ...rest } = round
-  return { ...rest, reweighed, parts: new Set(parts), library: libraryOf([...goalParts, ...round.goals]) }
+  const { goalParts = [], parts = [], reweighed = [], keeping = 'browser', ...rest } = round
+  return { ...rest, keeping, reweighed, parts: new Set(parts), library: libraryOf([...goalParts, ...round.goals]) }
 }

@@ -6,7 +6,7 @@ import { advance, noProgress, progressSchema } from './progress'
 import type { KeyOf, SumOf, Sums } from './rows'
 import { epochAt, isOpen, type CountedRound } from './rules'
 import { traits, traitsIn } from './traits'
-import type { Visit } from './visit'
+import { SILENCE, type Visit } from './visit'
 
 const DAY = 86_400_000
 
@@ -71,10 +71,21 @@ const isRefund = (event: VisitorEvent) => event.kind === 'order' && event.value 
 
 type Shown = Extract<VisitorEvent, { kind: 'assigned' | 'seen' }>
 
+/**
+ * Where a version is kept for a visit or a view alone, each of them is counted by itself: being given one again after the
+ * visit was over, or with another view, begins the next.
+ */
+function beginsAnew({ assignedAt }: Enrolment, event: Shown, { keeping }: CountedRound, { visit }: Around): boolean {
+  if (keeping === 'browser' || event.kind !== 'assigned') return false
+  const at = event.at.getTime()
+  return keeping === 'view' ? at > assignedAt : at - Math.max(visit?.lastAt ?? 0, assignedAt) > SILENCE
+}
+
 /** Being seen implies having been assigned: the note of the assignment may have been lost with a process. */
 function enrol(enrolments: Enrolments, event: Shown, round: CountedRound, around: Around): void {
   const { version } = event
-  const known = enrolments.get(round.id)
+  const before = enrolments.get(round.id)
+  const known = before !== undefined && beginsAnew(before, event, round, around) ? undefined : before
   const enrolment = known ?? {
     version,
     assignedAt: event.at.getTime(),

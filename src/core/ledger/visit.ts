@@ -3,7 +3,7 @@ import { stayedOn } from '../goals'
 import type { VisitorEvent } from '../events'
 
 /** Milliseconds. */
-const SILENCE = 30 * 60_000
+export const SILENCE = 30 * 60_000
 
 /** The visit that a visitor is on, or made last. Moments are milliseconds since 1970. */
 export const visitSchema = z.object({

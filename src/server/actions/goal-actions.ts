@@ -56,7 +56,11 @@ export const goalActions: Area<'goal'> = {
       // The same thing is one goal, however often it is pointed at.
       const same = known.find((goal) => JSON.stringify(goal.wiring) === JSON.stringify(wanted.wiring))
       if (same !== undefined) return same
-      const goal = goalSchema.parse({ ...wanted, id: newId() })
+      const goal = goalSchema.parse({
+        ...wanted,
+        withinDays: wanted.withinDays ?? (await readSettings(trx)).withinDays,
+        id: newId(),
+      })
       await refuseUnfit(trx, goal)
       await createGoal(trx, goal, account.name)
       return goal

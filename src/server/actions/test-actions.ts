@@ -73,6 +73,7 @@ export const testActions: Area<'test'> = {
           'input',
           `That would be ${arms.length} combinations, and ${MOST_ARMS} are the most. Remove some variants first.`,
         )
+      const { share, keeping } = await readSettings(trx)
       const design = designSchema.parse({
         name: (parts.length === 1 ? title : `${title}, and ${parts.length - 1} more`).slice(0, 120),
         problem: '',
@@ -81,7 +82,8 @@ export const testActions: Area<'test'> = {
         ...first,
         further,
         arms,
-        share: 10_000,
+        share,
+        keeping,
         primary: null,
         watched: [],
         smallestEffect: 0.05,

@@ -40,6 +40,7 @@ function asCounted(row: RoundRow, isLive: boolean): CountedRound {
   return countedRound({
     id,
     versions: armsEver(row.epochs).map(({ version }) => version),
+    keeping: design.keeping,
     goals: goalsOf(design).flatMap((goal) => library.get(goal) ?? []),
     goalParts: withParts(goalsOf(design), library),
     parts: partsOf(design).map(({ node }) => node),

@@ -14,6 +14,9 @@ export const settingsSchema = z.object({
   // A zone that this machine does not know (any more) must not hold up all that is read beside it.
   timeZone: shape.timeZone.default('UTC').catch('UTC'),
   bounceSeconds: shape.bounceSeconds.default(5),
+  share: shape.share.default(10_000),
+  keeping: shape.keeping.default('browser'),
+  withinDays: shape.withinDays.default(14),
   leavingOut: shape.leavingOut.prefault({}),
   demonstration: shape.demonstration.default(false),
   mail: shape.mail.default('none'),

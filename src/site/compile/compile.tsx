@@ -6,7 +6,7 @@ import { signerWith } from '@/serving/signer'
 import { leavingOut, type LeavesOut } from '../serve/left-out'
 import { nodeAt, type ContentDocument } from '@/core/document'
 import { drawOf, routeOf } from '@/core/experiment'
-import type { DocumentId, VersionId } from '@/core/ids'
+import type { DocumentId, TestId, VersionId } from '@/core/ids'
 import { shortened } from '@/core/text'
 import { digestOfScript } from '@/serving/script-digest'
 import type { Release, ReleaseFault } from '@/core/release'
@@ -70,11 +70,18 @@ export interface CompiledSite {
   /** Whether any rule asks how often somebody came, and for pages of earlier visits: else no browser is given them to keep. */
   readonly remembersVisits: boolean
   readonly remembersPages: boolean
+  /** Whether what a test gives is kept for the visit alone. */
+  readonly keepsForVisit: (test: TestId) => boolean
   /** How many pages were compiled, and not taken over from the site before. */
   readonly compiled: number
   readonly inputs: ReadonlyMap<DocumentId, string>
   /** Pages that could not be compiled: they stay as they last could be, or are left out where they never could. */
   readonly faults: readonly ReleaseFault[]
+}
+
+function keptForVisit({ rounds }: Release): (test: TestId) => boolean {
+  const tests = new Set(rounds.filter(({ design }) => design.keeping === 'visit').map(({ test }) => test))
+  return (test) => tests.has(test)
 }
 
 /** For looking at some pages before they are served. */
@@ -127,6 +134,7 @@ export function compile(
     signer: signerWith(release.letterKey),
     remembersVisits: asked.some(asksForEarlierVisits) || asked.some(asksForEarlierPages),
     remembersPages: asked.some(asksForEarlierPages),
+    keepsForVisit: keptForVisit(release),
     byId: new Map([...pages.values()].map((page) => [page.document, page])),
     view,
     release,

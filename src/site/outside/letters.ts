@@ -58,7 +58,7 @@ export function letters(site: FastifyInstance, around: Around): void {
         const kept = new Map([...before.kept, ...brought])
         const isStranger = own !== null && own !== pass.recipient
         const carried = new Set<TestId>([...before.carried, ...(isStranger ? brought.map(([test]) => test) : [])])
-        void reply.header('set-cookie', writeKept({ kept, carried }, around.secure))
+        void reply.header('set-cookie', writeKept({ ...before, kept, carried }, around.secure))
       }
       // On the way, and never waited for: a visitor is not kept back by counting.
       if (around.wait(request) === 0)

@@ -25,6 +25,8 @@ export interface Assignment {
   readonly test: TestId
   readonly round: RoundId
   readonly version: VersionId
+  /** What is counted by itself: nothing but the visitor, the visit, or the view. */
+  readonly unit: string
 }
 
 export interface PageAnswer {
@@ -85,8 +87,11 @@ export function answerPage(site: CompiledSite, page: CompiledPage, request: Page
     const after = visitAfter(visit, page.document, minute, visit ?? came())
     if (visit === null || after.lastAt !== visit.lastAt || after.pages !== visit.pages)
       lines.push('set-cookie', writeVisit(after, secure))
-    if (assignments.some(({ test, version }) => visitor.kept.get(test) !== version))
-      lines.push('set-cookie', writeKept({ kept: keptAfter(visitor.kept, assignments), carried }, secure))
+    const lasting = assignments.filter(({ test }) => keepingOf(page, test) !== 'view')
+    if (lasting.some(({ test, version }) => visitor.kept.get(test) !== version)) {
+      const ofVisit = new Set([...visitor.kept.keys(), ...lasting.map(({ test }) => test)].filter(site.keepsForVisit))
+      lines.push('set-cookie', writeKept({ kept: keptAfter(visitor.kept, lasting), carried, ofVisit }, secure))
+    }
   }
   const target = routeFor(page, decisions)
   if (target !== null)
@@ -158,12 +163,16 @@ function assignmentsOf(
 ): readonly Assignment[] {
   if (visitor.id === null) return NOTHING
   const assignments: Assignment[] = []
-  for (const { test, round } of page.draws) {
+  for (const { test, round, keeping } of page.draws) {
     const decision = decisions.find(({ key }) => key === test)
-    if (decision?.counted && !carried.has(test)) assignments.push({ visitor: visitor.id, test, round, version: decision.version })
+    if (!decision?.counted || carried.has(test)) continue
+    const unit = keeping === undefined ? '' : keeping === 'visit' ? visitor.visit : `${visitor.visit} ${visitor.view}`
+    assignments.push({ visitor: visitor.id, test, round, version: decision.version, unit })
   }
   return assignments
 }
+
+const keepingOf = ({ draws }: CompiledPage, test: TestId) => draws.find((draw) => draw.test === test)?.keeping
 
 /** The newest last, so that the oldest is dropped when there are too many. */
 function keptAfter(before: Visitor['kept'], assignments: readonly Assignment[]): Map<TestId, VersionId> {

@@ -9,7 +9,8 @@ import { shortened } from '@/core/text'
  *   visit    <start>.<last>.<page~page…>.<campaign|source|medium|term|content|referrer>, minutes since 1970 in base 36;
  *            over after 30 silent minutes
  *   past     <visits>.<page~page…>.<signature>: how often they came, and what they were shown where some rule asks for it
- *   kept     <test>~<version>.<test>~<version>…, with “~c” behind those that a newsletter carried here
+ *   kept     <test>~<version>.<test>~<version>…, with “~c” behind those that a newsletter carried here, “~v” behind those
+ *            that are kept for this visit alone
  */
 const YEAR = 31_536_000
 const VISIT_SILENCE = 30
@@ -116,23 +117,28 @@ export function writeVisitor(id: string, secure = false): string {
 export interface Kept {
   readonly kept: ReadonlyMap<TestId, VersionId>
   readonly carried: ReadonlySet<TestId>
+  readonly ofVisit: ReadonlySet<TestId>
 }
 
 export function readKept(cookie: string | undefined): Kept {
   const kept = new Map<TestId, VersionId>()
   const carried = new Set<TestId>()
+  const ofVisit = new Set<TestId>()
   for (const pair of cookie?.split('.') ?? []) {
-    const match = /^([a-z0-9-]{1,40})~([a-z0-9-]{1,40})(~c)?$/.exec(pair)
+    const match = /^([a-z0-9-]{1,40})~([a-z0-9-]{1,40})(~[cv])?$/.exec(pair)
     if (match?.[1] === undefined || match[2] === undefined) continue
     kept.set(match[1] as TestId, match[2] as VersionId)
-    if (match[3] !== undefined) carried.add(match[1] as TestId)
+    if (match[3] === '~c') carried.add(match[1] as TestId)
+    if (match[3] === '~v') ofVisit.add(match[1] as TestId)
   }
-  return { kept, carried }
+  return { kept, carried, ofVisit }
 }
 
 /** The newest last, the oldest dropped. */
-export function writeKept({ kept, carried }: Kept, secure = false): string {
-  const pairs = [...kept].slice(-TESTS_KEPT).map(([test, version]) => `${test}~${version}${carried.has(test) ? '~c' : ''}`)
+export function writeKept({ kept, carried, ofVisit }: Kept, secure = false): string {
+  const pairs = [...kept]
+    .slice(-TESTS_KEPT)
+    .map(([test, version]) => `${test}~${version}${carried.has(test) ? '~c' : ofVisit.has(test) ? '~v' : ''}`)
   return `kept=${pairs.join('.')}; Max-Age=${YEAR}${attributes(secure)}`
 }
 

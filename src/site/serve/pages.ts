@@ -68,16 +68,16 @@ export function servingPages(parts: PageParts, commits: GroupCommit): ServePage 
 /** Writes down who was given what, off the visitor's path. */
 function noting(commits: GroupCommit, parts: Pick<PageParts, 'now' | 'log'>): (assignments: readonly Assignment[]) => void {
   const noted = new Set<string>()
-  /** Once per visitor, round and version in this process is enough: more would count the same. */
-  const keyOf = ({ visitor, round, version }: Assignment) => visitor + round + version
+  /** Once for each visitor, round and version in this process is enough, or for each visit or view: more would count the same. */
+  const keyOf = ({ visitor, round, version, unit }: Assignment) => visitor + round + version + unit
   return (assignments) => {
     if (assignments.every((one) => noted.has(keyOf(one)))) return
     const fresh = assignments.filter((one) => !noted.has(keyOf(one)))
     if (noted.size > NOTED_LIMIT) noted.clear()
     for (const one of fresh) noted.add(keyOf(one))
     const at = new Date(parts.now())
-    const events = fresh.map((assignment): StampedEvent => ({
-      ...assignment,
+    const events = fresh.map(({ visitor, round, version }): StampedEvent => ({
+      ...{ visitor, round, version },
       kind: 'assigned',
       id: randomUUID().replaceAll('-', ''),
       source: 0,

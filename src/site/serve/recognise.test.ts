@@ -127,8 +127,8 @@ test('what was kept comes back, and what is no id is passed over', () => {
     ['t-1' as TestId, 'bold' as VersionId],
     ['t-2' as TestId, 'original' as VersionId],
   ])
-  const carried = new Set(['t-2' as TestId])
-  expect(readKept(value(writeKept({ kept, carried })))).toEqual({ kept, carried })
+  const all = { kept, carried: new Set(['t-2' as TestId]), ofVisit: new Set(['t-1' as TestId]) }
+  expect(readKept(value(writeKept(all)))).toEqual(all)
   expect(readKept('t-1~bold.<b>~x.t-3').kept).toEqual(new Map([['t-1', 'bold']]))
 })
 

@@ -1,4 +1,4 @@
-import { randomFillSync } from 'node:crypto'
+import { randomFillSync, randomInt } from 'node:crypto'
 import type { IncomingHttpHeaders } from 'node:http'
 import { stranger, type Device, type LeftOut, type Moment, type SeenPage, type Visitor } from '@/core/decide'
 import { sourceOf } from '@/core/events'
@@ -23,6 +23,9 @@ export interface Asked {
   readonly past: () => Past | null
 }
 
+/** Tells one view from another; where it begins says nothing of when. */
+let views = randomInt(2 ** 40)
+
 /** Who is asking, from the request alone. On a page without rules, nothing that only rules ask for is found out. */
 export function recognise(
   headers: IncomingHttpHeaders,
@@ -34,12 +37,16 @@ export function recognise(
   const cookies = readCookies(headers.cookie)
   const agent = headers['user-agent'] ?? ''
   const known = readVisitorId(cookies.get('visitor'))
-  const { kept, carried } = readKept(cookies.get('kept'))
+  const { kept: all, carried, ofVisit } = readKept(cookies.get('kept'))
   const visit = readVisit(cookies.get('visit'), minute)
+  // What was kept for a visit is gone with it.
+  const kept = visit === null && ofVisit.size > 0 ? new Map([...all].filter(([test]) => !ofVisit.has(test))) : all
   const visitor: Visitor = {
     ...stranger,
     id: leftOut === 'noConsent' ? null : (known ?? newVisitorId()),
     device: agentOf(agent).device,
+    visit: String(visit?.startedAt ?? minute),
+    view: String(++views),
     kept,
     leftOut,
   }

@@ -5,13 +5,19 @@ import { none, openPage, variantsOf, type ReadinessCheck, type ReadinessFacts } 
 
 type Found =
   | { readonly code: 'routeGone'; readonly version: VersionId }
+  | { readonly code: 'routeForgotten' }
   | { readonly code: 'routeLoops'; readonly version: VersionId; readonly document: DocumentId }
 
 export const route: ReadinessCheck<Found> = {
   passed: 'Nobody is sent round in a circle',
-  blocks: routeLeadsOn,
+  blocks: (facts) => [...routeLeadsOn(facts), ...routeIsKept(facts)],
   advises: none,
   words: {
+    routeForgotten: () => ({
+      words:
+        'A variant sends visitors to another page, where nobody would know them if each view is drawn anew. Keep the version for this visit at least.',
+      settle: null,
+    }),
     routeGone: (finding, names) => ({
       words: `‘${names.version(finding.version)}’ sends visitors to a page that is not published. Publish that page, or choose another.`,
       settle: openPage,
@@ -34,4 +40,14 @@ function routeLeadsOn(facts: ReadinessFacts): Found[] {
     if (other === undefined) return [{ code: 'routeGone', version }]
     return target === document || routeOf(other) !== null ? [{ code: 'routeLoops', version, document: target }] : []
   })
+}
+
+/** The page that it leads to has to know who was sent. */
+function routeIsKept(facts: ReadinessFacts): Found[] {
+  if (facts.design.keeping !== 'view') return []
+  const leads = variantsOf(facts).some(({ version: { edits }, document }) => {
+    const home = facts.published.get(document)
+    return home !== undefined && routeOf(apply(home, edits).document) !== null
+  })
+  return leads ? [{ code: 'routeForgotten' }] : []
 }
