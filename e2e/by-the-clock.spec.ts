@@ -23,6 +23,7 @@ test('a test starts by itself, its split is changed while it runs, and it ends b
   await expect(page.getByText('It started at its time')).toBeVisible({ timeout: 30_000 })
   await expect(page.getByText('running', { exact: true })).toBeVisible()
 
+  await border.hover()
   const bar = page.getByRole('group', { name: 'Who sees which version' })
   const box = await bar.boundingBox()
   const at = await border.boundingBox()

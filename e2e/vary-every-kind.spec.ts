@@ -80,9 +80,8 @@ test('parts are tested in combination, and one combination is left out', async (
 
   const grid = page.getByRole('table', { name: 'Combinations' })
   await expect(grid.getByText('25%')).toHaveCount(4)
-  // The forecast follows: the smallest difference that is seen in eight weeks, in percent.
-  const seen = async () =>
-    Number(/\+([\d,.]+)%/.exec(await page.locator('table.forecast tr').last().innerText())?.[1]?.replace(',', ''))
+  // The forecast follows: after how many days a difference twice as large as the original would be seen.
+  const seen = async () => Number(/100% takes about ([\d,]+) days/.exec(await page.locator('.helps').innerText())?.[1])
   const before = await seen()
   await grid.getByRole('button', { name: 'Leave out Longer × Plainer' }).click()
   await expect(grid.getByText('33.3%')).toHaveCount(3)

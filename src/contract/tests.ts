@@ -162,12 +162,36 @@ export const audienceView = z.discriminatedUnion('kind', [
 /** What a change to a test that runs begins: an epoch of its round, or the next round. */
 const begins = z.enum(['epoch', 'round'])
 
+const calendarLine = z.object({
+  id: testIdSchema,
+  name: z.string(),
+  status: z.enum(statuses),
+  document: documentIdSchema,
+  page: z.string(),
+  runs: z.array(z.object({ from: when, to: when.nullable(), isPlanned: z.boolean() })),
+})
+
 export const testActions = {
+  /** Tests that run in these weeks, or are planned to; from a Monday, by the site’s days. */
+  'test.calendar': asks(
+    z.object({ from: z.iso.date(), weeks: z.number().int().min(1).max(26) }),
+    z.object({ from: when, to: when, today: z.iso.date(), lines: z.array(calendarLine) }),
+  ),
+  /** Where a calendar program finds the same. */
+  'test.calendarAddress': asks(nothing, z.object({ address: z.string() })),
   'test.audience': asks(z.object({ audience: conditionSchema }), audienceView),
   'test.list': asks(
-    z.object({ ...paging, status: z.enum(statuses).nullable().default(null), campaign: z.string().max(120).default('') }),
-    // How many draw visitors, whatever the list is narrowed to.
-    listOf(testLine).extend({ running: z.number() }),
+    z.object({
+      ...paging,
+      status: z.enum(statuses).nullable().default(null),
+      campaign: z.string().max(120).default(''),
+      /** By the name of whoever made it. */
+      person: z.string().max(120).default(''),
+      /** What it varies. */
+      part: z.enum(documentKinds).nullable().default(null),
+    }),
+    // How many draw visitors, and who made tests, whatever the list is narrowed to.
+    listOf(testLine).extend({ running: z.number(), people: z.array(z.string()) }),
   ),
   'test.open': asks(z.object({ test: testIdSchema }), testView),
   'test.create': edits(z.object({ parts: z.array(partSchema).min(1).max(4) }), z.object({ test: testIdSchema })),

@@ -241,7 +241,8 @@ export function whatAffects(before: Design, design: Design): Change[] {
 
 /** What is not as it was in the round: of the design, of what its versions show, of what its goals count. */
 export function whatChanged(of: Round, design: Design, versions: readonly Version[], goals: Round['goals']): Change[] {
-  const edits = (list: readonly Version[]) => list.map(({ id, edits: own }) => [id, own])
+  const edits = (list: readonly Version[]) =>
+    list.map(({ id, edits: own }) => [id, own] as const).sort(([one], [other]) => (one < other ? -1 : 1))
   const kept = versions.filter(({ id }) => of.versions.some((version) => version.id === id))
   const before = of.versions.filter(({ id }) => kept.some((version) => version.id === id))
   return once([

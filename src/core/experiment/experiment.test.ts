@@ -289,6 +289,10 @@ test('what is compared begins a round when it is changed, how visitors are divid
   expect(begins({ arms: weights })).toEqual(['epoch', 'the split was changed'])
   const other = [versionSchema.parse({ id: 'bold', name: 'Bold', edits: [words('Other')] })]
   expect(begins({ arms: weights }, other)).toEqual(['round', 'the split was changed, a variant was changed'])
+  const both = [facts.versions[0] ?? other[0], versionSchema.parse({ id: 'a-second', name: 'Second', edits: [] })].flatMap(
+    (one) => one ?? [],
+  )
+  expect(whatChanged({ ...round, versions: both }, facts.design, [...both].reverse(), [pressed])).toEqual([])
   expect(begins({}, facts.versions, [{ ...pressed, worth: 9 }])).toEqual(['round', 'the goals were changed'])
   expect(begins({ guards: [{ goal: pressed.id, margin: 0.05 }], smallestEffect: 0.2 })).toEqual([
     'round',

@@ -27,7 +27,8 @@ export {
   type Round,
   type Version,
 } from './design'
-export { commands, isOpenToChange, next, statuses, transitions, type Command, type Status } from './lifecycle'
+export { mondayOf, mostAtOnce, placeIn, weeksFrom, type Run } from './weeks'
+export { commands, isOpenToChange, next, statuses, statusWords, transitions, type Command, type Status } from './lifecycle'
 export {
   allChecks,
   findingWords,

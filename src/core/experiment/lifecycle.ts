@@ -1,6 +1,16 @@
 export const statuses = ['draft', 'scheduled', 'running', 'paused', 'ended', 'settled'] as const
 export type Status = (typeof statuses)[number]
 
+/** As people say it. */
+export const statusWords: { readonly [Of in Status]: string } = {
+  draft: 'draft',
+  scheduled: 'waits for its start',
+  running: 'running',
+  paused: 'paused',
+  ended: 'ended, not decided',
+  settled: 'settled',
+}
+
 export const commands = ['schedule', 'unschedule', 'start', 'pause', 'goOn', 'end', 'settle', 'undo', 'again'] as const
 export type Command = (typeof commands)[number]
 

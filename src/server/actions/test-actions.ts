@@ -12,6 +12,7 @@ import {
   isOpenToChange,
   MOST_ARMS,
   partsOf,
+  weeksFrom,
   whatAffects,
   type Change,
 } from '@/core/experiment'
@@ -35,17 +36,33 @@ import { settle, takeBack } from './settle'
 import { listTests } from './test-lines'
 import { changesIn } from './test-changes'
 import { armsOf, keepDesign } from './keep-design'
+import { calendarAddress } from '../formats/calendar-file'
+import { testsBetween } from './test-calendar'
 import { openTest } from './test-sheet'
 
 export const testActions: Area<'test'> = {
-  'test.list': async ({ db }, { page, search, status, campaign }) => {
+  'test.list': async ({ db }, { page, search, status, campaign, person, part }) => {
     const narrow = (query: Knex.QueryBuilder) => {
       if (campaign !== '') void query.where({ campaign })
       if (status !== null) void query.where({ status })
+      if (person !== '') void query.where({ created_by: person })
+      if (part !== null) void query.whereIn('document_id', db('documents').where({ kind: part }).select('id'))
       if (search !== '') void query.whereILike('name', contains(search))
     }
     return listTests(db, narrow, page)
   },
+
+  'test.calendar': async ({ db }, { from, weeks }) => {
+    const { beginOf, dayOf } = await readCalendar(db)
+    const [begin, end] = [beginOf(from), beginOf(weeksFrom(from, weeks + 1).at(-1) ?? from)]
+    return {
+      from: begin.toISOString(),
+      to: end.toISOString(),
+      today: dayOf(new Date()),
+      lines: await testsBetween(db, begin, end),
+    }
+  },
+  'test.calendarAddress': async ({ db, account }) => ({ address: await calendarAddress(db, account.id) }),
 
   'test.open': ({ db }, { test }) => openTest(db, test),
   'test.audience': async ({ db }, { audience }) =>

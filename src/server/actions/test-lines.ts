@@ -17,8 +17,10 @@ export async function listTests(
   db: Knex,
   narrow: (query: Knex.QueryBuilder) => void,
   page: number,
-): Promise<{ lines: TestLine[]; total: number; running: number }> {
-  const running = await testsWhere(db, (query) => void query.where({ status: 'running' }))
+): Promise<{ lines: TestLine[]; total: number; running: number; people: string[] }> {
+  const running = z
+    .object({ total: z.coerce.number() })
+    .parse(await db('tests').where({ status: 'running' }).count({ total: '*' }).first()).total
   const total = z.object({ total: z.coerce.number() }).parse(await db('tests').modify(narrow).count({ total: '*' }).first()).total
   const rows = await testsWhere(db, (query) => {
     narrow(query)
@@ -27,7 +29,9 @@ export async function listTests(
       .limit(PAGE_SIZE)
       .offset((page - 1) * PAGE_SIZE)
   })
-  return { lines: await testLines(db, rows), total, running: running.length }
+  const makers: unknown[] = await db('tests').distinct('created_by').orderBy('created_by').limit(200)
+  const people = makers.map((maker) => z.object({ created_by: z.string() }).parse(maker).created_by)
+  return { lines: await testLines(db, rows), total, running, people }
 }
 
 interface Shared {

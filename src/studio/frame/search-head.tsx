@@ -6,11 +6,14 @@ export function SearchHead({
   placeholder,
   label,
   search,
+  value = '',
 }: {
   title: string
   placeholder: string
   label: string
   search: (words: string) => void
+  /** What is looked for already. */
+  value?: string
 }) {
   return (
     <header className="sheet-head">
@@ -29,6 +32,7 @@ export function SearchHead({
           placeholder={placeholder}
           aria-label={label}
           maxLength={120}
+          defaultValue={value}
           onChange={({ target }) => target.value === '' && search('')}
         />
         <button type="submit">Find</button>

@@ -2,6 +2,7 @@ import type { DocumentKind } from '@/core/document'
 import { count, percent, plural } from '@/core/numbers'
 import { isTimeZone } from '@/core/time/zone'
 
+export { statusWords } from '@/core/experiment'
 export { count, plural }
 
 /** By the site’s clock, wherever somebody reads it; it is told once, with the first screen. */
@@ -76,14 +77,6 @@ export const documentWords: { readonly [Kind in DocumentKind]: string } = {
   letter: 'newsletter',
 }
 
-export const statusWords = {
-  draft: 'draft',
-  scheduled: 'waits for its start',
-  running: 'running',
-  paused: 'paused',
-  ended: 'ended, not decided',
-  settled: 'settled',
-} as const
 export const stateWords = { draft: 'not published', published: 'published', changed: 'changed since published' } as const
 
 /** How it stands with what was typed. */

@@ -1,0 +1,115 @@
+'use client'
+
+import Link from 'next/link'
+import { useState } from 'react'
+import type { Output } from '@/contract/contract'
+import { mondayOf, mostAtOnce, placeIn, statusWords, weeksFrom } from '@/core/experiment'
+import { Button } from '../controls/button'
+import { Waiting } from '../frame/screen'
+import { dayWords, momentWords, plural } from '../frame/wording'
+import { useAsk } from '../talk'
+
+const WEEKS = 8
+type Line = Output<'test.calendar'>['lines'][number]
+type Window = Pick<Output<'test.calendar'>, 'from' | 'to'>
+
+/** All tests in weeks, page by page, so that those that run together stand under each other. */
+export function WeeksView() {
+  const today = new Date().toISOString().slice(0, 10)
+  const [from, setFrom] = useState(() => weeksBefore(mondayOf(today), 3))
+  const asked = useAsk('test.calendar', { from, weeks: WEEKS })
+  const found = asked.data
+  const pages = [...new Set(found?.lines.map(({ document }) => document) ?? [])]
+  return (
+    <>
+      <div className="weeks-head">
+        <Button size="small" onClick={() => setFrom(weeksBefore(from, 4))}>
+          Four weeks earlier
+        </Button>
+        <Button size="small" onClick={() => setFrom(weeksBefore(mondayOf(today), 3))}>
+          Around today
+        </Button>
+        <Button size="small" onClick={() => setFrom(weeksFrom(from, 5)[4] ?? from)}>
+          Four weeks later
+        </Button>
+      </div>
+      {found === undefined ? <Waiting error={asked.error} again={() => void asked.refetch()} /> : null}
+      {found === undefined ? null : found.lines.length === 0 ? (
+        <p className="empty">No test runs in these weeks, and none is planned to.</p>
+      ) : (
+        <div className="weeks" role="region" aria-label="Tests by weeks" tabIndex={0}>
+          <WeekHeads from={from} today={found.today} window={found} />
+          {pages.map((document) => {
+            const lines = found.lines.filter((line) => line.document === document)
+            return <PageWeeks key={document} lines={lines} window={found} />
+          })}
+        </div>
+      )}
+    </>
+  )
+}
+
+const weeksBefore = (monday: string, weeks: number) => {
+  const at = new Date(`${monday}T00:00:00Z`)
+  return new Date(at.getTime() - weeks * 7 * 86_400_000).toISOString().slice(0, 10)
+}
+
+const asWindow = ({ from, to }: Window) => ({ from: new Date(from), to: new Date(to) })
+
+function WeekHeads({ from, today, window }: { from: string; today: string; window: Window }) {
+  const { left } = placeIn(asWindow(window), { from: new Date(), to: null, isPlanned: false }) ?? { left: null }
+  return (
+    <div className="weeks-row weeks-heads" aria-hidden="true">
+      <span />
+      <div className="weeks-track">
+        {weeksFrom(from, WEEKS).map((monday) => (
+          <span key={monday} className={mondayOf(today) === monday ? 'this-week' : ''}>
+            {dayWords(monday).replace(/ \d{4}$/, '')}
+          </span>
+        ))}
+        {left === null ? null : <i className="weeks-now" style={{ insetInlineStart: `${left * 100}%` }} />}
+      </div>
+    </div>
+  )
+}
+
+function PageWeeks({ lines, window }: { lines: readonly Line[]; window: Window }) {
+  const frame = asWindow(window)
+  const runs = lines.flatMap((line) => line.runs.map(readRun))
+  const together = mostAtOnce(frame, runs)
+  return (
+    <section className="weeks-page">
+      <h3>
+        {lines[0]?.page} {together < 2 ? null : <span className="quiet">{plural(together, 'test', 'tests')} at once</span>}
+      </h3>
+      {lines.map((line) => (
+        <div key={line.id} className="weeks-row">
+          <Link href={`/tests/${line.id}`}>{line.name}</Link>
+          <div className="weeks-track">
+            {line.runs.map((run) => {
+              const place = placeIn(frame, readRun(run))
+              if (place === null) return null
+              const words = `${run.isPlanned ? 'planned' : statusWords[line.status]}: ${momentWords(run.from)} to ${run.to === null ? 'an open end' : momentWords(run.to)}`
+              return (
+                <span
+                  key={run.from}
+                  role="img"
+                  aria-label={words}
+                  title={words}
+                  className={`weeks-run ${run.isPlanned ? 'planned' : line.status} ${place.goesOn ? 'goes-on' : ''}`}
+                  style={{ insetInlineStart: `${place.left * 100}%`, width: `${(place.right - place.left) * 100}%` }}
+                />
+              )
+            })}
+          </div>
+        </div>
+      ))}
+    </section>
+  )
+}
+
+const readRun = ({ from, to, isPlanned }: Line['runs'][number]) => ({
+  from: new Date(from),
+  to: to === null ? null : new Date(to),
+  isPlanned,
+})
