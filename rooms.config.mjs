@@ -15,6 +15,7 @@ const rooms = [
       'server/stores/media.ts',
       'server/stores/releases.ts',
       'server/stores/left-out.ts',
+      'server/stores/looks.ts',
       'server/stores/site-processes.ts',
       'serving',
     ],

@@ -80,8 +80,10 @@ test('parts are tested in combination, and one combination is left out', async (
 
   const grid = page.getByRole('table', { name: 'Combinations' })
   await expect(grid.getByText('25%')).toHaveCount(4)
-  // The forecast follows: after how many days a difference twice as large as the original would be seen.
-  const seen = async () => Number(/100% takes about ([\d,]+) days/.exec(await page.locator('.helps').innerText())?.[1])
+  // The forecast follows: after how many days a very large difference would be seen.
+  await page.getByLabel('Smallest difference worth having').fill('200')
+  const forecast = page.getByText(/A difference of 200% is seen with 80% chance after about/)
+  const seen = async () => Number(/after about ([\d,]+) day/.exec(await forecast.innerText())?.[1])
   const before = await seen()
   await grid.getByRole('button', { name: 'Leave out Longer × Plainer' }).click()
   await expect(grid.getByText('33.3%')).toHaveCount(3)

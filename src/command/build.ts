@@ -46,7 +46,7 @@ export async function buildLook(): Promise<void> {
   rmSync(LOOK_FOLDER, { recursive: true, force: true })
   mkdirSync(LOOK_FOLDER, { recursive: true })
   await bundle({
-    entryPoints: { site: 'src/site/look/site.css' },
+    entryPoints: { site: 'src/site/look/site.css', see: 'src/site/look/see.css' },
     outdir: LOOK_FOLDER,
     bundle: true,
     minify: true,

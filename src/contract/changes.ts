@@ -74,6 +74,7 @@ export const changes: { readonly [Name in ChangeName]: Change<Name> } = {
   'test.start': { words: 'started', thing: ({ test }) => thing('test', test) },
   'test.schedule': { words: 'set to start by itself', thing: ({ test }) => thing('test', test) },
   'test.unschedule': { words: 'made a draft again of', thing: ({ test }) => thing('test', test) },
+  'test.look': { words: 'made a link to look at', thing: ({ test }) => thing('test', test) },
   'test.again': { words: 'made ready to run again', thing: ({ test }) => thing('test', test) },
   'test.pause': { words: 'paused', thing: ({ test }) => thing('test', test) },
   'test.goOn': { words: 'let go on', thing: ({ test }) => thing('test', test) },

@@ -216,6 +216,11 @@ export const testActions = {
     z.object({ release: z.number() }),
   ),
   'test.end': goesLive(z.object({ test: testIdSchema }), z.object({ release: z.number() })),
+  /** A link to the live site with this test’s versions in it, live or not; it holds for a week and is never counted. */
+  'test.look': edits(
+    z.object({ test: testIdSchema, to: z.string().max(300).startsWith('/') }),
+    z.object({ address: z.string() }),
+  ),
   'test.preview': asks(
     z.object({ test: testIdSchema, version: versionIdSchema }),
     z.object({ words: z.array(z.string()), unfit: z.array(z.string()) }),

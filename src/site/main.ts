@@ -17,6 +17,7 @@ import { clientAddresses } from '@/serving/client-address'
 import { regionAt } from '@/serving/regions'
 import { keepGoing } from '@/serving/keep-going'
 import { usualPolicies } from './answers'
+import { readLook } from '@/server/stores/looks'
 import { readAssets, type Asset } from './assets'
 import { limitsOf, noLimits } from './collect/allowance'
 import { holdFolder } from './collect/folder-lock'
@@ -148,6 +149,8 @@ const site = makeSite({
   addressOf: clientAddresses(settings.SPRIG_TRUSTED_PROXIES),
   regionOf: regionAt,
   limits: settings.SITE_LIMITS === 'off' ? noLimits : limitsOf(),
+  openLook: (key) => readLook(db, key),
+  addresses,
   noteLeftOut: (reason) => void leftOut.set(reason, (leftOut.get(reason) ?? 0) + 1),
   number: () => number,
   policies: {

@@ -12,11 +12,13 @@ import type { FormEntry, StampedEvent } from '@/core/events'
 import { takeForm } from './collect/forms'
 import { GroupCommit } from './collect/group-commit'
 import type { CompiledSite } from './compile/compile'
+import type { Assets } from './compile/on-a-page'
 import { letters } from './outside/letters'
 import { outside } from './outside/outside'
 import { files } from './files'
 import { readCookies, readVisitorId } from './serve/cookies'
 import { servingPages } from './serve/pages'
+import { seeing, type Look } from './see/see'
 
 export interface SiteParts {
   /** The newest compiled release; `null` before the first. */
@@ -41,6 +43,10 @@ export interface SiteParts {
   readonly policies?: Readonly<Record<string, string>>
   /** Told of each page that was shown to somebody who is left out of every test and count. */
   noteLeftOut?(reason: LeftOut): void
+  /** What a link from the studio lets its bearer see; nothing where nothing is said. */
+  openLook?(key: string): Promise<Look | null>
+  /** Where pages find what they are drawn with. */
+  readonly addresses?: Assets
   /** The number of the release that is served, for whoever looks after the site. */
   number?(): number
 }
@@ -58,9 +64,19 @@ export function makeSite(parts: SiteParts): FastifyInstance {
   const addressFor = (raw: IncomingMessage) => parts.addressOf?.(raw) ?? raw.socket.remoteAddress ?? ''
   const addressOf = ({ raw }: FastifyRequest) => addressFor(raw)
   const commits = new GroupCommit((events) => parts.writeEvents(events))
+  const see = seeing({
+    current: () => parts.current(),
+    now: () => parts.now(),
+    log: (reason) => parts.log(reason),
+    openLook: async (key) => (await parts.openLook?.(key)) ?? null,
+    addresses: parts.addresses ?? { script: scriptAddress(parts.assets), style },
+    style: stripStyleAddress(parts.assets),
+    secure,
+  })
   const servePage = servingPages(
     {
       ...parts,
+      see: (request, response, compiled, page) => see.serve(request, response, compiled, page),
       current: () => parts.current(),
       now: () => parts.now(),
       log: (reason) => parts.log(reason),
@@ -120,6 +136,7 @@ export function makeSite(parts: SiteParts): FastifyInstance {
     )
   })
   files(site, parts)
+  see.routes(site)
   const keep = (events: readonly StampedEvent[]) => commits.add(events)
   const wait = (request: FastifyRequest) => {
     const visitor = readVisitorId(readCookies(request.headers.cookie).get('visitor'))
@@ -162,6 +179,11 @@ export function makeSite(parts: SiteParts): FastifyInstance {
 /** Addresses that change with what is behind them, so that browsers may keep them for good. */
 export function styleAddress(assets: ReadonlyMap<string, Asset>): string {
   return addressOf(assets, '/look/site.css')
+}
+
+/** What the strip of whoever looks by a link is drawn with. */
+function stripStyleAddress(assets: ReadonlyMap<string, Asset>): string {
+  return addressOf(assets, '/look/see.css')
 }
 
 export function scriptAddress(assets: ReadonlyMap<string, Asset>): string {

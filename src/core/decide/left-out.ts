@@ -6,6 +6,7 @@ export const leftOutWords = {
   studioUser: 'people signed in to the studio',
   prefetch: 'pages fetched before anybody asked for them',
   address: 'listed addresses',
+  looking: 'people who look at versions by a link from the studio',
   noConsent: 'browsers that ask not to be followed (Global Privacy Control)',
 } as const
 export type LeftOut = keyof typeof leftOutWords

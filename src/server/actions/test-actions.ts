@@ -12,6 +12,7 @@ import {
   isOpenToChange,
   MOST_ARMS,
   partsOf,
+  versionsInUse,
   weeksFrom,
   whatAffects,
   type Change,
@@ -27,7 +28,8 @@ import { refuseUnapproved } from '../stores/scripts'
 import { publishGoals } from '../stores/goals'
 import { readCalendar, readSettings } from '../stores/settings'
 import { holdTest, holdUp, indexTest, readTest, roundsOf, testId, type RoundRow, type TestRow } from '../stores/tests'
-import { listVersions } from '../stores/versions'
+import { makeLook } from '../stores/looks'
+import { listVersions, versionsOfTest } from '../stores/versions'
 import { contains } from '../database/contains'
 import type { Area } from './handler'
 import { endTest, startTest } from './life'
@@ -35,6 +37,9 @@ import { changesSince, closeRounds, command, expectReady, openRound, ORIGINAL_CH
 import { settle, takeBack } from './settle'
 import { listTests } from './test-lines'
 import { changesIn } from './test-changes'
+import { asVersion } from './test-facts'
+import { asIfStarted } from './test-shown'
+import { siteOrigin } from '@/serving/addresses'
 import { armsOf, keepDesign } from './keep-design'
 import { calendarAddress } from '../formats/calendar-file'
 import { testsBetween } from './test-calendar'
@@ -259,6 +264,15 @@ export const testActions: Area<'test'> = {
       const row = await holdTest(trx, test)
       return { release: await endTest(trx, row, account.name) }
     }),
+
+  'test.look': async ({ db, account }, { test, to }) => {
+    const row = await readTest(db, test)
+    const versions = (await versionsOfTest(db, row.number)).map(asVersion)
+    const own = asIfStarted(test, row.design, versions)
+    const rounds = row.status === 'running' || row.status === 'paused' ? [] : [{ ...own, versions: versionsInUse(own) }]
+    const key = await makeLook(db, { tests: [test], rounds }, account.name)
+    return { address: `${siteOrigin()}/see/${key}?to=${encodeURIComponent(to)}` }
+  },
 
   'test.preview': async ({ db }, { test, version }) => {
     const row = await readTest(db, test)

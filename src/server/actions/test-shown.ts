@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto'
 import type { Knex } from 'knex'
 import type { ContentDocument } from '@/core/document'
-import { goalsOf, levelsInUse, partsOf, type Design, type Shown, type Version } from '@/core/experiment'
+import { goalsOf, levelsInUse, partsOf, type Design, type Round, type Shown, type Version } from '@/core/experiment'
 import { libraryOf, withParts, type Goal } from '@/core/goals'
 import type { DocumentId, RoundId, TestId } from '@/core/ids'
 import { markersIn } from '@/components/types'
@@ -53,20 +53,7 @@ export async function shownOf(db: Knex, parts: ShownParts, when: When): Promise<
   if (known?.urgent === true) return known.looking
   const look = async (): Promise<Shown> => {
     const live = await liveNow(db)
-    const round = {
-      id: `${test}-r0` as RoundId,
-      test,
-      number: 1,
-      design,
-      versions,
-      goals: [],
-      salt: test,
-      drawnAgain: 0,
-      plannedTotal: 1,
-      pages: [],
-      because: '',
-      paused: false,
-    }
+    const round = { ...asIfStarted(test, design, versions), paused: false }
     const release = { ...live, rounds: [...live.rounds.filter((one) => one.test !== test), round] }
     return lookApart('pages', { release, test, pages, origin: siteOrigin() }, when !== 'later')
   }
@@ -82,6 +69,23 @@ export async function shownOf(db: Knex, parts: ShownParts, when: When): Promise<
   const [oldest] = kept.keys()
   if (kept.size > MOST_KEPT && oldest !== undefined) kept.delete(oldest)
   return when === 'later' ? NOTHING_SHOWN : looking
+}
+
+/** A test as it would be, were it started now. */
+export function asIfStarted(test: TestId, design: Design, versions: readonly Version[]): Round {
+  return {
+    id: `${test}-r0` as RoundId,
+    test,
+    number: 1,
+    design,
+    versions: [...versions],
+    goals: [],
+    salt: test,
+    drawnAgain: 0,
+    plannedTotal: 1,
+    pages: [],
+    because: '',
+  }
 }
 
 /** Those first on which the test meets its goals. */

@@ -6,6 +6,7 @@ import { shortened } from '@/core/text'
 import { inHeader, isOwnOrigin, notFound, plain, tooMany } from '../answers'
 import type { CompiledSite } from '../compile/compile'
 import { readCookies, readVisitorId } from '../serve/cookies'
+import { isLooking } from '../serve/left-out'
 import type { Limits } from './allowance'
 import type { FormEntry } from '@/core/events'
 
@@ -27,6 +28,12 @@ export async function takeForm(request: FastifyRequest, reply: FastifyReply, par
   if (compiled === null || !isOwnOrigin(request)) return plain(reply, 403, 'This form can only be sent from its own page.')
   const asked = formShown(compiled, request)
   if (asked === null) return notFound(reply, compiled, parts.style)
+  if (isLooking(request.headers.cookie))
+    return plain(
+      reply,
+      200,
+      'You are looking at this page by a link from the studio, so this form was not sent. Go back to look on.',
+    )
   const cookies = readCookies(request.headers.cookie)
   const known = readVisitorId(cookies.get('visitor'))
   const wait = parts.limits('form', { visitor: known, address: parts.addressOf(request) }, parts.now())

@@ -145,7 +145,7 @@ function pastOf(headers: IncomingHttpHeaders, site: CompiledSite): Past | null {
 }
 
 /** Where this visitor is sent instead of being shown this page. The rest of the address goes along. */
-function routeFor({ route, routes }: CompiledPage, decisions: readonly Decision[]): string | null {
+export function routeFor({ route, routes }: CompiledPage, decisions: readonly Decision[]): string | null {
   for (const { key, to } of routes) {
     const decision = decisions.find((one) => one.key === key)
     if (decision === undefined || !decision.counted) continue

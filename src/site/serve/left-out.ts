@@ -15,6 +15,7 @@ export type LeavesOut = (headers: IncomingHttpHeaders, address: () => string) =>
 export function leavingOut({ bots, studioUsers, prefetches, addresses }: LeavingOut): LeavesOut {
   const isListed = addresses.length === 0 ? null : compile([...addresses])
   return (headers, address) => {
+    if (isLooking(headers.cookie)) return 'looking'
     if (headers['sec-gpc'] === '1') return 'noConsent'
     if (studioUsers && headers.cookie?.includes('sprig_editor') === true && readCookies(headers.cookie).has('sprig_editor'))
       return 'studioUser'
@@ -22,6 +23,11 @@ export function leavingOut({ bots, studioUsers, prefetches, addresses }: Leaving
     if (isListed !== null && isIn(isListed, address())) return 'address'
     return bots && isBotAgent(headers['user-agent'] ?? '') ? 'bot' : null
   }
+}
+
+/** Whoever came by a link from the studio, to look at what others are given. */
+export function isLooking(cookie: string | undefined): boolean {
+  return cookie?.includes('see=') === true && readCookies(cookie).has('see')
 }
 
 /** What is no address is in no list. */

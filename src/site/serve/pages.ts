@@ -5,7 +5,7 @@ import type { StampedEvent } from '@/core/events'
 import type { RegionFinder } from '@/serving/regions'
 import { policy } from '../answers'
 import type { GroupCommit } from '../collect/group-commit'
-import type { CompiledSite } from '../compile/compile'
+import type { CompiledPage, CompiledSite } from '../compile/compile'
 import { answerPage, type Assignment } from './answer-page'
 
 const NOTED_LIMIT = 100_000
@@ -19,6 +19,8 @@ interface PageParts {
   readonly regionOf: RegionFinder
   /** Told of each page that was shown to somebody who is left out. */
   noteLeftOut?(reason: LeftOut): void
+  /** Answers whoever looks at versions by a link from the studio. */
+  readonly see?: (request: IncomingMessage, response: ServerResponse, site: CompiledSite, page: CompiledPage) => boolean
   /** On every answer, names and values in turn; what may run comes first. */
   readonly securityLines: readonly string[]
 }
@@ -41,6 +43,10 @@ export function servingPages(parts: PageParts, commits: GroupCommit): ServePage 
       if (moved === undefined) return false
       response.writeHead(301, [...securityLines, 'location', moved + (mark < 0 ? '' : url.slice(mark)), 'content-length', '0'])
       response.end()
+      return true
+    }
+    if (parts.see?.(request, response, compiled, page) === true) {
+      parts.noteLeftOut?.('looking')
       return true
     }
     const { headers: received } = request

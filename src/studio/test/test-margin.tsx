@@ -36,6 +36,7 @@ export function TestMargin({ test, editing, account }: { test: TestView; editing
       ) : null}
       {test.status === 'draft' || test.status === 'scheduled' ? <ForecastNote test={test} editing={editing} /> : null}
       {test.status === 'running' || test.status === 'paused' ? <StillToCome test={test} /> : null}
+      {test.status === 'settled' ? null : <SeeIt test={test} />}
       {test.rounds.length === 0 ? null : (
         <Note title="Rounds">
           <ul>
@@ -250,6 +251,47 @@ function helpWords({ kind, value, days }: Help): string {
     default:
       return kind satisfies never
   }
+}
+
+/** The live site with the test's versions in it, for oneself and for others. */
+function SeeIt({ test }: { test: TestView }) {
+  const message = useMessages()
+  const look = useTell('test.look')
+  const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }
+  const ask = { test: test.id, to: test.page.path.startsWith('/') ? test.page.path : '/' }
+  const open = () => {
+    // Opened by the press itself: a browser takes a window that comes later for one that nobody asked for.
+    const window = globalThis.open('', '_blank')
+    look.mutate(ask, {
+      onSuccess: ({ address }) => (window === null ? globalThis.location.assign(address) : window.location.assign(address)),
+      onError: (reason: Refused) => {
+        window?.close()
+        failed.onError(reason)
+      },
+    })
+  }
+  const copy = () =>
+    look.mutate(ask, {
+      onSuccess: ({ address }) =>
+        void globalThis.navigator.clipboard.writeText(address).then(
+          () => message.success('The link is copied. It holds for a week.'),
+          () => message.error(`The link could not be copied. It is ${address}`, 20),
+        ),
+      ...failed,
+    })
+  return (
+    <Note title="See it live">
+      <p>The real site with a strip at its foot, in which each version can be chosen, before the start as well. Never counted.</p>
+      <div className="row-tools">
+        <Button size="small" onClick={open}>
+          Open the site
+        </Button>
+        <Button size="small" look="quiet" onClick={copy}>
+          Copy a link
+        </Button>
+      </div>
+    </Note>
+  )
 }
 
 /** Of a test that runs, the same number as everywhere. */

@@ -77,6 +77,7 @@ function PageWeeks({ lines, window }: { lines: readonly Line[]; window: Window }
   const frame = asWindow(window)
   const runs = lines.flatMap((line) => line.runs.map(readRun))
   const together = mostAtOnce(frame, runs)
+  const now = (Date.now() - frame.from.getTime()) / (frame.to.getTime() - frame.from.getTime())
   return (
     <section className="weeks-page">
       <h3>
@@ -90,15 +91,17 @@ function PageWeeks({ lines, window }: { lines: readonly Line[]; window: Window }
               const place = placeIn(frame, readRun(run))
               if (place === null) return null
               const words = `${run.isPlanned ? 'planned' : statusWords[line.status]}: ${momentWords(run.from)} to ${run.to === null ? 'an open end' : momentWords(run.to)}`
+              // What is still to come is fainter than what has been.
+              const passed = Math.min(place.right, Math.max(place.left, now))
               return (
-                <span
-                  key={run.from}
-                  role="img"
-                  aria-label={words}
-                  title={words}
-                  className={`weeks-run ${run.isPlanned ? 'planned' : line.status} ${place.goesOn ? 'goes-on' : ''}`}
-                  style={{ insetInlineStart: `${place.left * 100}%`, width: `${(place.right - place.left) * 100}%` }}
-                />
+                <span key={run.from} role="img" aria-label={words} title={words}>
+                  {run.isPlanned ? null : <Bar from={place.left} to={passed} as={line.status} />}
+                  <Bar
+                    from={run.isPlanned ? place.left : passed}
+                    to={place.right}
+                    as={`${run.isPlanned ? 'planned' : `${line.status} ahead`} ${place.goesOn ? 'goes-on' : ''}`}
+                  />
+                </span>
               )
             })}
           </div>
@@ -106,6 +109,11 @@ function PageWeeks({ lines, window }: { lines: readonly Line[]; window: Window }
       ))}
     </section>
   )
+}
+
+function Bar({ from, to, as }: { from: number; to: number; as: string }) {
+  if (to <= from) return null
+  return <i className={`weeks-run ${as}`} style={{ insetInlineStart: `${from * 100}%`, width: `${(to - from) * 100}%` }} />
 }
 
 const readRun = ({ from, to, isPlanned }: Line['runs'][number]) => ({

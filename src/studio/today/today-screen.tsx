@@ -14,7 +14,7 @@ import { WhereNext } from '../site/where-next'
 
 type Today = Output<'today.read'>
 
-/** What needs a person now, in order of urgency; then each running test in a line. */
+/** What needs a person now, in order of urgency; then each running test in a line; drafts last, and folded. */
 export function TodayScreen({ account }: { account: AccountView }) {
   const asked = useAsk('today.read', {}, { every: 5000 })
   const today = asked.data
@@ -44,7 +44,7 @@ function TodaySheet({ today }: { today: Today }) {
   )
   const gathering = today.tests.filter((line) => line.status === 'running' && !decide.includes(line))
   const identity = useSiteIdentity()
-  const nothing = identity.name !== '' && decide.length + start.length + today.changedPages.length === 0
+  const nothing = identity.name !== '' && decide.length + settledNow.length + today.changedPages.length === 0
   return (
     <>
       <header className="sheet-head">
@@ -75,9 +75,6 @@ function TodaySheet({ today }: { today: Today }) {
         {settledNow.map((line) => (
           <TestRow key={line.id} line={line} />
         ))}
-        {start.map((line) => (
-          <TestRow key={line.id} line={line} />
-        ))}
         {today.changedPages.map(({ id, title, by, at }) => (
           <article key={id} className="test-row">
             <div>
@@ -106,6 +103,14 @@ function TodaySheet({ today }: { today: Today }) {
             <TestRow key={line.id} line={line} />
           ))}
         </section>
+      )}
+      {start.length === 0 ? null : (
+        <details className="test-group drafts">
+          <summary>{plural(start.length, 'draft', 'drafts')}</summary>
+          {start.map((line) => (
+            <TestRow key={line.id} line={line} />
+          ))}
+        </details>
       )}
       <WhereNext />
       <WholeSite />
