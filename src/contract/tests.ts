@@ -120,6 +120,8 @@ export const testView = z.object({
   currency: z.string(),
   pages: z.array(z.object({ id: documentIdSchema, title: z.string(), path: z.string(), published: z.boolean() })),
   pageTypes: z.array(z.string()),
+  /** Groups of tests that are kept apart, by their names. */
+  groups: z.array(z.string()),
   /** Of everybody, whoever takes part. */
   traffic: z.object({ visitorsPerDay: z.number(), recent: z.array(z.number()), baseRate: z.number().nullable() }),
   blocks: z.array(findingView),
@@ -217,10 +219,7 @@ export const testActions = {
   ),
   'test.end': goesLive(z.object({ test: testIdSchema }), z.object({ release: z.number() })),
   /** A link to the live site with this test’s versions in it, live or not; it holds for a week and is never counted. */
-  'test.look': edits(
-    z.object({ test: testIdSchema, to: z.string().max(300).startsWith('/') }),
-    z.object({ address: z.string() }),
-  ),
+  'test.look': edits(z.object({ test: testIdSchema }), z.object({ address: z.string() })),
   'test.preview': asks(
     z.object({ test: testIdSchema, version: versionIdSchema }),
     z.object({ words: z.array(z.string()), unfit: z.array(z.string()) }),

@@ -1,4 +1,4 @@
-import { count, percent, roughPercent, pValueWords, signed } from './numbers'
+import { count, limitWords, percent, roughPercent, pValueWords, signed } from './numbers'
 
 test.each([
   [count(12345.6), '12,346'],
@@ -17,6 +17,10 @@ test.each([
   [signed(0.2), '+20%'],
   [signed(-0.034), '−3.4%'],
   [signed(0), '±0%'],
+  [limitWords(0.783), '+78%'],
+  [limitWords(-0.0067), '−0.7%'],
+  [limitWords(0.0004), '±0%'],
+  [limitWords(-0.05), '−5%'],
   [pValueWords(0.03124), '0.031'],
   [pValueWords(1e-9), 'under 0.001'],
 ])('%s is written %s', (written, expected) => expect(written).toBe(expected))

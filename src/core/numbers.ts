@@ -22,6 +22,14 @@ export function signed(share: number): string {
   return `${share > 0 ? '+' : share < 0 ? '−' : '±'}${percent(Math.abs(share))}`
 }
 
+/** The limit of an interval, which is no more exact than it is wide: 0.783 → “+78%”, 0.0067 → “+0.7%”. */
+export function limitWords(share: number): string {
+  const value = Math.abs(share) * 100
+  const words = value >= 9.95 ? count(value) : value.toFixed(1).replace(/\.0$/, '')
+  const sign = words === '0' ? '±' : share > 0 ? '+' : '−'
+  return `${sign}${words}%`
+}
+
 /** A p-value: 0.0312 → “0.031”, and what is very small as such. */
 export function pValueWords(p: number): string {
   return p < 0.001 ? 'under 0.001' : p.toFixed(3)

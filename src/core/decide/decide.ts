@@ -30,6 +30,8 @@ export interface Draw {
   readonly audience?: Condition
   /** Basis points of those. */
   readonly share: number
+  /** Instead of a share: the visitors that it takes of a group whose tests are kept apart, from and to. */
+  readonly apart?: { readonly group: string; readonly lots: readonly (readonly [number, number])[] }
   readonly arms: readonly Arm[]
   /** While a test is paused nobody new is drawn and everybody sees the original. */
   readonly paused: boolean
@@ -84,8 +86,8 @@ function drawFor(draw: Draw, visitor: Visitor): Decision {
   if (draw.paused) return original({ code: 'paused' })
 
   // The lowest buckets take part: raising the share moves nobody who is in.
-  const place = draw.share === WHOLE ? 0 : bucket(`${draw.salt}:share`, visitor.id)
-  if (place >= draw.share) return original({ code: 'outsideShare', bucket: place, share: draw.share })
+  const place = placeOf(draw, visitor.id)
+  if (!takes(draw, place)) return original({ code: 'outsideShare', bucket: place, share: draw.share })
 
   const before = draw.keeping === 'view' ? undefined : visitor.kept.get(draw.test)
   if (before !== undefined && draw.arms.some(({ version }) => version === before)) {
@@ -99,6 +101,16 @@ function drawFor(draw: Draw, visitor: Visitor): Decision {
     unitOf(draw, visitor.id, visitor),
   )
   return { key: draw.test, version: armAt(draw.arms, lot), counted: true, reason: { code: 'drawn', bucket: lot } }
+}
+
+/** In a group all tests look at the same number. */
+function placeOf({ apart, share, salt }: Draw, id: string): number {
+  if (apart !== undefined) return bucket(`group ${apart.group}`, id)
+  return share === WHOLE ? 0 : bucket(`${salt}:share`, id)
+}
+
+function takes({ apart, share }: Draw, place: number): boolean {
+  return apart === undefined ? place < share : apart.lots.some(([from, to]) => place >= from && place < to)
 }
 
 /** Whom one lot is for: a visitor, one of their visits, or one view. */

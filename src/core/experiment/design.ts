@@ -62,6 +62,8 @@ export const designSchema = z.object({
   /** Who takes part: of these, `share`. */
   audience: conditionSchema.default(EVERYBODY),
   share: basisPoints,
+  /** The group whose tests divide its visitors between them, so that nobody is in two; empty: independent of all others. */
+  group: z.string().trim().max(40).default(''),
   primary: goalIdSchema.nullable(),
   watched: z.array(goalIdSchema).max(20),
   /** Goals that must not get worse by more than a margin: 0.05 is 5% of what the original has. */
@@ -94,6 +96,11 @@ export const roundSchema = z.object({
   versions: z.array(versionSchema),
   goals: z.array(goalSchema),
   salt: z.string().min(1),
+  /** Which of its group's visitors it takes, as basis points of all; `null` without a group. */
+  lots: z
+    .array(z.tuple([basisPoints, basisPoints]))
+    .nullable()
+    .default(null),
   /** How often a version was switched off: each time, whoever had it is drawn anew, by lots that say nothing of the last. */
   drawnAgain: z.number().int().min(0).default(0),
   /** Visitors of the original and one variant together at which the sequence is tuned to be tightest. */
@@ -209,6 +216,7 @@ const consequences: { readonly [Of in keyof Design]: Consequence } = {
     (after.share < before.share ? round : epoch)(
       `the share of visitors was ${after.share < before.share ? 'lowered' : 'raised'}`,
     ),
+  group: round('the group of tests that are kept apart was changed'),
   primary: round('the goals were changed'),
   watched: round('the goals were changed'),
   guards: round('the guards were changed'),

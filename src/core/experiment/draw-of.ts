@@ -7,13 +7,14 @@ import type { Design, Round } from './design'
  * @param keptOnly on the page that a route leads to
  */
 export function drawOf(
-  { test, id, salt, drawnAgain, design }: Round,
+  { test, id, salt, lots, drawnAgain, design }: Round,
   { paused, keptOnly = false }: { readonly paused: boolean; readonly keptOnly?: boolean },
 ): Draw {
   const { audience, keeping, share, arms } = design
   return {
     ...{ test, round: id, salt, share, arms, paused },
     ...(drawnAgain === 0 ? {} : { again: drawnAgain }),
+    ...(lots === null ? {} : { apart: { group: design.group, lots } }),
     ...(keeping === 'browser' ? {} : { keeping }),
     ...(isForEverybody(audience) ? {} : { audience }),
     ...(keptOnly ? { keptOnly } : {}),

@@ -10,6 +10,10 @@ export const laterEpochSchema = z.object({
   /** All that the arms show now; of those that were there before, as they were. */
   versions: z.array(versionSchema),
   drawnAgain: z.number().int().min(0),
+  lots: z
+    .array(z.tuple([z.number(), z.number()]))
+    .nullable()
+    .default(null),
   /** Why, in words. */
   because: z.string().max(300),
 })
@@ -35,8 +39,8 @@ export function roundNow(began: Round, later: readonly LaterEpoch[]): Round {
   const last = later.at(-1)
   if (last === undefined) return began
   const known = new Map([...began.versions, ...later.flatMap(({ versions }) => versions)].map((version) => [version.id, version]))
-  const { arms, share, drawnAgain } = last
-  return { ...began, design: { ...began.design, arms, share }, versions: [...known.values()], drawnAgain }
+  const { arms, share, drawnAgain, lots } = last
+  return { ...began, design: { ...began.design, arms, share }, versions: [...known.values()], drawnAgain, lots }
 }
 
 /** Every arm that was ever drawn, in the order in which they came, as it was last. */

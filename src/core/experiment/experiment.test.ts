@@ -118,6 +118,7 @@ const facts: ReadinessFacts = {
   others: [],
   forecast: null,
   now: '2026-12-01T09:00',
+  takenOfGroup: [],
 }
 const change = (design: Partial<ReadinessFacts['design']>, rest: Partial<ReadinessFacts> = {}): ReadinessFacts => ({
   ...facts,
@@ -174,6 +175,7 @@ describe('readiness', () => {
       }),
       'weightZero',
     ],
+    ['a share that its group has not', change({ group: 'Prices' }, { takenOfGroup: [[0, 5000]] }), 'groupFull'],
     ['a share of nobody', change({ share: 0 }), 'shareZero'],
     ['a day that does not exist', change({ schedule: at('2026-12-02T09:00', '2027-02-30T09:00') }), 'noSuchTime'],
     ['an end before the start', change({ schedule: at('2026-12-20T09:00', '2026-12-13T09:00') }), 'endsBeforeStart'],
@@ -270,6 +272,7 @@ test('what is compared begins a round when it is changed, how visitors are divid
     versions: [...facts.versions],
     goals: [pressed],
     salt: 't-1',
+    lots: null,
     drawnAgain: 0,
     plannedTotal: 1000,
     pages: [],

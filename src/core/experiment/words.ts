@@ -1,4 +1,4 @@
-import { count, percent, signed } from '../numbers'
+import { count, limitWords, percent } from '../numbers'
 import { ORIGINAL } from '../decide'
 import type { VersionId } from '../ids'
 import type { Interval } from '../stats'
@@ -18,8 +18,8 @@ const FARTHEST = 2
 
 /** “between +2% and +41%”, “+2% or more”; empty where neither limit says anything. */
 export function between([lower, upper]: Interval): string {
-  if (upper <= FARTHEST) return `between ${signed(lower)} and ${signed(upper)}`
-  return lower > 0 ? `${signed(lower)} or more` : ''
+  if (upper <= FARTHEST) return `between ${limitWords(lower)} and ${limitWords(upper)}`
+  return lower > 0 ? `${limitWords(lower)} or more` : ''
 }
 
 /** What goes with a result into its sentence. */

@@ -7,6 +7,7 @@ import {
   levelsInUse,
   next,
   partsOf,
+  takeLots,
   whatBegins,
   whatChanged,
   type Change,
@@ -19,7 +20,7 @@ import type { RoundId } from '@/core/ids'
 import { Failure } from '../failure'
 import { readDocument } from '../stores/documents'
 import { publishGoals } from '../stores/goals'
-import { beginEpoch, roundsOf, testId, type RoundRow, type TestRow } from '../stores/tests'
+import { beginEpoch, roundsOf, takenOfGroup, testId, type RoundRow, type TestRow } from '../stores/tests'
 import { namesFor, testFacts, type TestFacts } from './test-facts'
 
 export const ORIGINAL_CHANGED: Change = { words: 'what the original shows was changed', begins: 'round' }
@@ -55,6 +56,7 @@ export async function openRound(
     versions: levelVersions(row, facts.versions),
     goals: countedGoals(row, facts.goals),
     salt: testId(row.number),
+    lots: await lotsFor(trx, row, before),
     drawnAgain: drawnAgain(before?.snapshot, row.design),
     plannedTotal: facts.forecast.plannedTotal,
     pages: [...new Set([...facts.places.values()].flat())].slice(0, 50),
@@ -95,9 +97,23 @@ export async function takeChanges(
     ...{ at: new Date(), arms, share },
     versions: levelVersions(row, versions),
     drawnAgain: drawnAgain(last.snapshot, row.design),
+    lots: await lotsFor(trx, row, last),
     because: changeWords(because).slice(0, 300),
   })
   return { begins: 'epoch', number: last.epochs.length + 1 }
+}
+
+/** What it takes of its group's visitors, keeping what it had. */
+async function lotsFor(
+  trx: Knex.Transaction,
+  { number, design, name }: TestRow,
+  before: RoundRow | undefined,
+): Promise<Round['lots']> {
+  if (design.group === '') return null
+  const own = before?.snapshot.design.group === design.group ? (before.snapshot.lots ?? []) : []
+  const found = takeLots(design.share, own, await takenOfGroup(trx, design.group, number, true))
+  if (found === null) throw new Failure('blocked', `“${name}” cannot go live: its group has not so many visitors free.`)
+  return found.map(([from, to]) => [from, to])
 }
 
 /** What is not as it was in the round that is under way. */

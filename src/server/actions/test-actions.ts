@@ -17,12 +17,13 @@ import {
   whatAffects,
   type Change,
 } from '@/core/experiment'
-import type { NodeId, VersionId } from '@/core/ids'
+import type { DocumentId, NodeId, VersionId } from '@/core/ids'
 import { codesBroughtBy } from '@/components/scripts'
 import { vocabulary, vocabularyOf } from '@/components/types'
 import { inTransaction } from '../database/connect'
 import { Failure } from '../failure'
 import { holdDocument, publishedAt, readDocument, readPublished, readSurroundings, type DocumentRow } from '../stores/documents'
+import { pagesShowing } from '../stores/document-index'
 import { makeRelease } from '../stores/releases'
 import { refuseUnapproved } from '../stores/scripts'
 import { publishGoals } from '../stores/goals'
@@ -265,13 +266,13 @@ export const testActions: Area<'test'> = {
       return { release: await endTest(trx, row, account.name) }
     }),
 
-  'test.look': async ({ db, account }, { test, to }) => {
+  'test.look': async ({ db, account }, { test }) => {
     const row = await readTest(db, test)
     const versions = (await versionsOfTest(db, row.number)).map(asVersion)
     const own = asIfStarted(test, row.design, versions)
     const rounds = row.status === 'running' || row.status === 'paused' ? [] : [{ ...own, versions: versionsInUse(own) }]
     const key = await makeLook(db, { tests: [test], rounds }, account.name)
-    return { address: `${siteOrigin()}/see/${key}?to=${encodeURIComponent(to)}` }
+    return { address: `${siteOrigin()}/see/${key}?to=${encodeURIComponent(await pathWith(db, row.document_id))}` }
   },
 
   'test.preview': async ({ db }, { test, version }) => {
@@ -334,4 +335,14 @@ function nameFor(home: DocumentRow, node: NodeId): string {
 function expectLock(row: TestRow, lock: number): void {
   if (row.lock_version !== lock)
     throw new Failure('conflict', 'Somebody else has changed this test since you looked at it. Look again, then start it.')
+}
+
+/** A page on which a document is to be seen. */
+async function pathWith(db: Knex, id: DocumentId): Promise<string> {
+  const own = (await readPublished(db, [id])).get(id)
+  if (own === undefined) return '/'
+  const page = own.kind === 'page' ? id : (await pagesShowing(db, id))[0]?.id
+  const shown = page === undefined ? undefined : (await readPublished(db, [page])).get(page)
+  const path = shown?.nodes[shown.root]?.props.path
+  return typeof path === 'string' ? path : '/'
 }

@@ -35,7 +35,7 @@ import { LOOKED_BACK } from '../stores/last-days'
 import { calendarIn, readCalendar, readSettings } from '../stores/settings'
 import { recentVisitors } from '../stores/recent-visitors'
 import { shareReaching, sumsSince } from '../stores/results'
-import { testId, testsWhere, type TestRow } from '../stores/tests'
+import { takenOfGroup, testId, testsWhere, type TestRow } from '../stores/tests'
 import { versionsOfTest, versionsOfTests, type VersionRow } from '../stores/versions'
 import { NOTHING_SHOWN, shownOf, type When } from './test-shown'
 
@@ -98,6 +98,7 @@ export async function testFacts(db: Knex, test: TestRow, look: When): Promise<Te
       }),
     },
     forecast: ahead,
+    takenOfGroup: design.group === '' ? [] : await takenOfGroup(db, design.group, test.number, false),
     now: calendarIn(settings.timeZone).write(new Date()),
   }
   return {

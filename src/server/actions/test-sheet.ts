@@ -12,7 +12,7 @@ import { readDocument, readSurroundings } from '../stores/documents'
 import { miniatureView } from './miniatures'
 import { readSettings } from '../stores/settings'
 import { listRehearsals } from '../stores/rehearsals'
-import { readTest, roundsOf } from '../stores/tests'
+import { listGroups, readTest, roundsOf } from '../stores/tests'
 import { listVersions } from '../stores/versions'
 import { decisionView } from './test-lines'
 import { asVersion, drawsNobody, namesFor, testFacts } from './test-facts'
@@ -109,6 +109,7 @@ export async function openTest(db: Database, id: TestId): Promise<Output<'test.o
     currency: settings.currency,
     pages: pages.map(({ id: page, title, path, published }) => ({ id: page, title, path, published })),
     pageTypes: [...new Set(pages.map(({ pageType }) => pageType))].sort(),
+    groups: await listGroups(db),
     traffic: { ...facts.traffic, recent: [...facts.traffic.recent] },
     blocks: facts.readiness.blocks.map(said),
     advises: facts.readiness.advises.map(said),

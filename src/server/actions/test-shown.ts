@@ -81,6 +81,7 @@ export function asIfStarted(test: TestId, design: Design, versions: readonly Ver
     versions: [...versions],
     goals: [],
     salt: test,
+    lots: null,
     drawnAgain: 0,
     plannedTotal: 1,
     pages: [],

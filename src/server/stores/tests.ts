@@ -12,6 +12,7 @@ import {
   statuses,
   type Design,
   type LaterEpoch,
+  type Lots,
 } from '@/core/experiment'
 import { editsSchema } from '@/core/document'
 import { documentIdSchema, versionIdSchema, type DocumentId, type TestId } from '@/core/ids'
@@ -155,6 +156,29 @@ export async function lastRounds(db: Knex, numbers: readonly number[]): Promise<
           .whereRaw('r.number = (SELECT MAX(n.number) FROM rounds AS n WHERE n.test_number = r.test_number)')
   const schema = roundFields.extend({ test_number: z.number() }).transform(asRound)
   return new Map(rows.map((row) => schema.parse(row)).map(({ test_number, ...round }) => [test_number, round]))
+}
+
+/**
+ * What other tests of a group that run or are paused have of its visitors.
+ *
+ * @param held where more is to be taken: nobody else takes any meanwhile, and what was just taken is seen
+ */
+export async function takenOfGroup(db: Knex, group: string, except: number, held: boolean): Promise<Lots> {
+  const query = db('rounds').whereNull('ended_at').select('test_number', 'snapshot', 'reweighed')
+  const rows: unknown[] = await (held ? query.forUpdate() : query)
+  const schema = roundFields.pick({ snapshot: true, reweighed: true }).extend({ test_number: z.number() })
+  return rows.flatMap((raw): Lots => {
+    const { test_number: number, snapshot, reweighed } = schema.parse(raw)
+    const round = roundNow(snapshot, reweighed)
+    return number !== except && round.design.group === group ? (round.lots ?? []) : []
+  })
+}
+
+/** The names of all groups, by the tests that are in one. */
+export async function listGroups(db: Knex): Promise<string[]> {
+  const rows: unknown[] = await db('tests').distinct(db.raw("JSON_VALUE(design, '$.group') AS name")).limit(200)
+  const names = rows.map((row) => z.object({ name: z.string().nullable() }).parse(row).name)
+  return names.flatMap((name) => (name === null || name === '' ? [] : [name])).sort()
 }
 
 export async function roundsById(db: Knex, ids: readonly string[]): Promise<RoundRow[]> {

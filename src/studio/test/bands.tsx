@@ -1,6 +1,6 @@
 'use client'
 
-import { NumberField, TextArea } from '../controls/fields'
+import { NumberField, TextArea, TextField } from '../controls/fields'
 import { Button } from '../controls/button'
 import { Check, Choice } from '../controls/choices'
 import Link from 'next/link'
@@ -84,6 +84,24 @@ export function VisitorsBand({
           change={(value) => change({ smallestEffect: Math.max(0.001, value / 100) })}
         />
         <span className="quiet">relative to the original</span>
+      </div>
+      <div className="share">
+        <label htmlFor="group">Kept apart from other tests in the group</label>
+        <TextField
+          id="group"
+          list="groups"
+          value={design.group}
+          placeholder="none: independent of all others"
+          maxLength={40}
+          disabled={!open}
+          onChange={({ target }) => change({ group: target.value })}
+        />
+        <datalist id="groups">
+          {test.groups.map((name) => (
+            <option key={name} value={name} />
+          ))}
+        </datalist>
+        {design.group.trim() === '' ? null : <span className="quiet">its tests divide visitors: nobody is in two</span>}
       </div>
       <div className="share">
         <span>A visitor keeps the same version</span>

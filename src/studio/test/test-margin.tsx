@@ -181,6 +181,8 @@ function useSettle(test: TestView, editing: Editing) {
         return editing.change({ audience: EVERYBODY })
       case 'wholeShare':
         return change({ share: WHOLE })
+      case 'freeShare':
+        return change({ share: Number(subject ?? WHOLE) })
       case 'publishPage': {
         const failed = (reason: Refused) => void message.error(reason.message, 8)
         const document = subject as DocumentId
@@ -258,7 +260,7 @@ function SeeIt({ test }: { test: TestView }) {
   const message = useMessages()
   const look = useTell('test.look')
   const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }
-  const ask = { test: test.id, to: test.page.path.startsWith('/') ? test.page.path : '/' }
+  const ask = { test: test.id }
   const open = () => {
     // Opened by the press itself: a browser takes a window that comes later for one that nobody asked for.
     const window = globalThis.open('', '_blank')

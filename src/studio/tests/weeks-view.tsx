@@ -15,7 +15,8 @@ type Window = Pick<Output<'test.calendar'>, 'from' | 'to'>
 
 /** All tests in weeks, page by page, so that those that run together stand under each other. */
 export function WeeksView() {
-  const today = new Date().toISOString().slice(0, 10)
+  const [now] = useState(() => Date.now())
+  const today = new Date(now).toISOString().slice(0, 10)
   const [from, setFrom] = useState(() => weeksBefore(mondayOf(today), 3))
   const asked = useAsk('test.calendar', { from, weeks: WEEKS })
   const found = asked.data
@@ -38,10 +39,10 @@ export function WeeksView() {
         <p className="empty">No test runs in these weeks, and none is planned to.</p>
       ) : (
         <div className="weeks" role="region" aria-label="Tests by weeks" tabIndex={0}>
-          <WeekHeads from={from} today={found.today} window={found} />
+          <WeekHeads from={from} today={found.today} window={found} now={now} />
           {pages.map((document) => {
             const lines = found.lines.filter((line) => line.document === document)
-            return <PageWeeks key={document} lines={lines} window={found} />
+            return <PageWeeks key={document} lines={lines} window={found} now={now} />
           })}
         </div>
       )}
@@ -56,8 +57,8 @@ const weeksBefore = (monday: string, weeks: number) => {
 
 const asWindow = ({ from, to }: Window) => ({ from: new Date(from), to: new Date(to) })
 
-function WeekHeads({ from, today, window }: { from: string; today: string; window: Window }) {
-  const { left } = placeIn(asWindow(window), { from: new Date(), to: null, isPlanned: false }) ?? { left: null }
+function WeekHeads({ from, today, window, now }: { from: string; today: string; window: Window; now: number }) {
+  const { left } = placeIn(asWindow(window), { from: new Date(now), to: null, isPlanned: false }) ?? { left: null }
   return (
     <div className="weeks-row weeks-heads" aria-hidden="true">
       <span />
@@ -73,11 +74,11 @@ function WeekHeads({ from, today, window }: { from: string; today: string; windo
   )
 }
 
-function PageWeeks({ lines, window }: { lines: readonly Line[]; window: Window }) {
+function PageWeeks({ lines, window, now }: { lines: readonly Line[]; window: Window; now: number }) {
   const frame = asWindow(window)
   const runs = lines.flatMap((line) => line.runs.map(readRun))
   const together = mostAtOnce(frame, runs)
-  const now = (Date.now() - frame.from.getTime()) / (frame.to.getTime() - frame.from.getTime())
+  const today = (now - frame.from.getTime()) / (frame.to.getTime() - frame.from.getTime())
   return (
     <section className="weeks-page">
       <h3>
@@ -92,7 +93,7 @@ function PageWeeks({ lines, window }: { lines: readonly Line[]; window: Window }
               if (place === null) return null
               const words = `${run.isPlanned ? 'planned' : statusWords[line.status]}: ${momentWords(run.from)} to ${run.to === null ? 'an open end' : momentWords(run.to)}`
               // What is still to come is fainter than what has been.
-              const passed = Math.min(place.right, Math.max(place.left, now))
+              const passed = Math.min(place.right, Math.max(place.left, today))
               return (
                 <span key={run.from} role="img" aria-label={words} title={words}>
                   {run.isPlanned ? null : <Bar from={place.left} to={passed} as={line.status} />}

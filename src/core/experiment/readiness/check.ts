@@ -3,6 +3,7 @@ import type { Goal } from '../../goals'
 import type { DocumentId, TestId, VersionId } from '../../ids'
 import { ORIGINAL } from '../../decide'
 import { levelsOf, partsOf, type Design, type TestedPart, type Version } from '../design'
+import type { Lots } from '../apart'
 import type { Forecast } from '../forecast'
 import type { Names } from '../names'
 import type { Shown } from '../shown'
@@ -26,6 +27,8 @@ export interface ReadinessFacts {
   /** Whether scripts may run on the site, and which versions bring one. */
   readonly scripts: { readonly allowed: boolean; readonly versions: readonly VersionId[] }
   readonly forecast: Forecast | null
+  /** What other tests of the same group that run have taken of its visitors. */
+  readonly takenOfGroup: Lots
   /** By the site’s clock, as in 2026-12-01T09:00. */
   readonly now: string
 }
@@ -38,6 +41,7 @@ export interface Settling {
     | 'allowScripts'
     | 'evenSplit'
     | 'wholeShare'
+    | 'freeShare'
     | 'everybody'
     | 'publishPage'
     | 'openGoal'
