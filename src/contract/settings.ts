@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import { keepings, leavingOutSchema, leftOutReasons, type LeftOut } from '@/core/decide'
+import { consentSchema, keepings, leavingOutSchema, leftOutReasons, type LeftOut } from '@/core/decide'
 import { identitySchema } from '@/core/identity'
 import { isTimeZone } from '@/core/time/zone'
 import { asks, nothing, rulesSite } from './action'
@@ -24,6 +24,7 @@ export const siteSettings = z.object({
   withinDays: z.number().int().min(1).max(90),
   /** Whom no test and no count is for. */
   leavingOut: leavingOutSchema,
+  consent: consentSchema,
   /** Whether this site is there to be shown: what made-up readers of its newsletters do then counts, and says so. */
   demonstration: z.boolean(),
   /** For how many days the audit trail is kept. */

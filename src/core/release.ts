@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import { conditionSchema, leavingOutSchema } from './decide'
+import { conditionSchema, consentSchema, leavingOutSchema } from './decide'
 import { documentSchema, type ContentDocument } from './document'
 import { roundSchema, versionSchema } from './experiment'
 import { goalSchema } from './goals'
@@ -27,6 +27,8 @@ export const releaseSchema = z.object({
   currency: z.string().default('EUR'),
   /** Whom no test and no count is for. */
   leavingOut: leavingOutSchema.prefault({}),
+  /** What visitors are asked before anything is kept of them. */
+  consent: consentSchema.prefault({}),
   /** By whose clock days and hours are meant. */
   timeZone: z.string().default('UTC'),
   /** What the site calls itself. */

@@ -15,6 +15,7 @@ import type { CompiledSite } from './compile/compile'
 import type { Assets } from './compile/on-a-page'
 import { letters } from './outside/letters'
 import { outside } from './outside/outside'
+import { consent } from './consent'
 import { files } from './files'
 import { readCookies, readVisitorId } from './serve/cookies'
 import { servingPages } from './serve/pages'
@@ -137,6 +138,7 @@ export function makeSite(parts: SiteParts): FastifyInstance {
   })
   files(site, parts)
   see.routes(site)
+  consent(site, { current: () => parts.current(), secure, style })
   const keep = (events: readonly StampedEvent[]) => commits.add(events)
   const wait = (request: FastifyRequest) => {
     const visitor = readVisitorId(readCookies(request.headers.cookie).get('visitor'))

@@ -136,7 +136,9 @@ function climb(ladder: Ladder, visitor: Visitor): Decision {
     counted,
     reason,
   })
-  if (visitor.leftOut !== null) return answer(ORIGINAL, false, { code: 'leftOut', because: visitor.leftOut })
+  // What a rule asks of the request alone needs nothing to be kept.
+  if (visitor.leftOut !== null && visitor.leftOut !== 'withheld')
+    return answer(ORIGINAL, false, { code: 'leftOut', because: visitor.leftOut })
   const rule = ladder.rules.findIndex(({ condition }) => matches(condition, visitor))
   const found = ladder.rules[rule]
   if (found === undefined) return answer(ORIGINAL, false, { code: 'noRuleMatched' })

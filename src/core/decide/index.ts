@@ -24,7 +24,16 @@ export {
   type Ladder,
   type Reason,
 } from './decide'
-export { leavingOutSchema, leftOutReasons, leftOutWords, MOST_ADDRESSES, type LeavingOut, type LeftOut } from './left-out'
+export {
+  consentSchema,
+  leavingOutSchema,
+  leftOutReasons,
+  leftOutWords,
+  MOST_ADDRESSES,
+  type Consent,
+  type LeavingOut,
+  type LeftOut,
+} from './left-out'
 export {
   devices,
   noUtm,

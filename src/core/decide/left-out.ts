@@ -7,6 +7,7 @@ export const leftOutWords = {
   prefetch: 'pages fetched before anybody asked for them',
   address: 'listed addresses',
   looking: 'people who look at versions by a link from the studio',
+  withheld: 'visitors who have not agreed to be counted',
   noConsent: 'browsers that ask not to be followed (Global Privacy Control)',
 } as const
 export type LeftOut = keyof typeof leftOutWords
@@ -30,3 +31,19 @@ export const leavingOutSchema = z.object({
     .default([]),
 })
 export type LeavingOut = z.infer<typeof leavingOutSchema>
+
+/** What visitors are asked before anything is kept of them. */
+export const consentSchema = z.object({
+  asked: z.boolean().default(false),
+  words: z
+    .string()
+    .trim()
+    .min(1, 'say what you ask')
+    .max(400)
+    .default(
+      'May we keep a number in your browser, to see which pages help and which do not? Nothing else is kept, and nobody else gets it.',
+    ),
+  yes: z.string().trim().min(1).max(40).default('Yes'),
+  no: z.string().trim().min(1).max(40).default('No'),
+})
+export type Consent = z.infer<typeof consentSchema>

@@ -59,6 +59,7 @@ export async function liveNow(db: Knex): Promise<Release> {
     currency: settings.currency,
     timeZone: settings.timeZone,
     leavingOut: settings.leavingOut,
+    consent: settings.consent,
     identity: settings.identity,
     reporters: await liveKeys(db),
     redirects: await listRedirects(db),

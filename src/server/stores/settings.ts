@@ -18,6 +18,7 @@ export const settingsSchema = z.object({
   keeping: shape.keeping.default('browser'),
   withinDays: shape.withinDays.default(14),
   leavingOut: shape.leavingOut.prefault({}),
+  consent: shape.consent.prefault({}),
   demonstration: shape.demonstration.default(false),
   mail: shape.mail.default('none'),
   auditDays: shape.auditDays.default(400),

@@ -21,6 +21,7 @@ import { everyBuffer, joined, type Chunk } from './chunk'
 import { cut } from './cut'
 import { FOOT, head, styleAddressOf } from './head'
 import { Inputs } from './inputs'
+import { consentNotice } from './consent-notice'
 import { stylesOf, watchedOn, whatIsOn, type Assets, type Site } from './on-a-page'
 import { isWhole, ladderOf, routesOf, varyingOf, type Varying } from './varying'
 
@@ -129,7 +130,7 @@ export function compile(
   }
   return {
     pages,
-    leavesOut: leavingOut(release.leavingOut),
+    leavesOut: leavingOut(release.leavingOut, release.consent),
     momentOf: clockIn(release.timeZone),
     signer: signerWith(release.letterKey),
     remembersVisits: asked.some(asksForEarlierVisits) || asked.some(asksForEarlierPages),
@@ -210,6 +211,7 @@ function compilePage(page: ContentDocument, site: Site): CompiledPage {
       page,
       { view, varying, seen: new Map() },
     ),
+    ...consentNotice(release.consent, canonical),
     Buffer.from(FOOT),
   ])
   const drawn = new Set(varying.map(({ key }) => key))

@@ -17,7 +17,8 @@ export class Inputs {
       const { path, route } = nodeAt(document, document.root).props
       return document.kind === 'page' ? [[document.id, path, route ?? '']] : []
     })
-    this.#shared = digest([site.assets, site.release.scripts, site.release.approvedScripts, site.release.identity, addresses])
+    const { scripts, approvedScripts, identity, consent } = site.release
+    this.#shared = digest([site.assets, scripts, approvedScripts, identity, consent, addresses])
   }
 
   of(page: ContentDocument): string {

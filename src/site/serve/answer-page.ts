@@ -5,6 +5,7 @@ import type { RoundId, TestId, VersionId } from '@/core/ids'
 import { readUrl } from '@/core/url'
 import { UNCOUNTED, type Chunk } from '../compile/chunk'
 import type { CompiledPage, CompiledSite } from '../compile/compile'
+import { ASKED, CONSENT } from '../compile/consent-notice'
 import { coded } from './coding'
 import {
   readCookies,
@@ -18,6 +19,7 @@ import {
   type Came,
   type Past,
 } from './cookies'
+import { answerTo } from './left-out'
 import { recognise, visitsNow, type Asked } from './recognise'
 
 export interface Assignment {
@@ -42,6 +44,8 @@ export interface PageAnswer {
 
 const NOTHING: readonly never[] = []
 const HTML = 'text/html; charset=utf-8'
+/** Whoever has not answered yet is asked. */
+const ASKS: Decision = { key: CONSENT, version: ASKED as VersionId, counted: true, reason: { code: 'noRuleMatched' } }
 
 /** A request as far as a page depends on it. */
 export interface PageRequest {
@@ -70,7 +74,8 @@ export function answerPage(site: CompiledSite, page: CompiledPage, request: Page
       }
     : null
   const { visitor, visit, carried, isNew, cookies } = recognise(headers, minute, leftOut, asked, came)
-  const decisions = page.draws.length + page.ladders.length === 0 ? NOTHING : decide(page, visitor)
+  const decided = page.draws.length + page.ladders.length === 0 ? NOTHING : decide(page, visitor)
+  const decisions = leftOut === 'withheld' && answerTo(headers.cookie) === null ? [...decided, ASKS] : decided
   const assignments = page.draws.length === 0 ? NOTHING : assignmentsOf(page, visitor, carried, decisions)
 
   const lines = ['content-type', HTML]

@@ -1,6 +1,6 @@
 import type { IncomingHttpHeaders } from 'node:http'
 import { compile } from 'proxy-addr'
-import type { LeavingOut, LeftOut } from '@/core/decide'
+import type { Consent, LeavingOut, LeftOut } from '@/core/decide'
 import { isBotAgent } from './agent'
 import { readCookies } from './cookies'
 
@@ -12,11 +12,12 @@ import { readCookies } from './cookies'
 export type LeavesOut = (headers: IncomingHttpHeaders, address: () => string) => LeftOut | null
 
 /** Global Privacy Control: https://www.w3.org/TR/gpc/. Prefetches announce themselves with Sec-Purpose (HTML standard). */
-export function leavingOut({ bots, studioUsers, prefetches, addresses }: LeavingOut): LeavesOut {
+export function leavingOut({ bots, studioUsers, prefetches, addresses }: LeavingOut, consent: Pick<Consent, 'asked'>): LeavesOut {
   const isListed = addresses.length === 0 ? null : compile([...addresses])
   return (headers, address) => {
     if (isLooking(headers.cookie)) return 'looking'
     if (headers['sec-gpc'] === '1') return 'noConsent'
+    if (consent.asked && answerTo(headers.cookie) !== 'yes') return 'withheld'
     if (studioUsers && headers.cookie?.includes('sprig_editor') === true && readCookies(headers.cookie).has('sprig_editor'))
       return 'studioUser'
     if (prefetches && (headers['sec-purpose']?.includes('prefetch') === true || headers.purpose === 'prefetch')) return 'prefetch'
@@ -28,6 +29,12 @@ export function leavingOut({ bots, studioUsers, prefetches, addresses }: Leaving
 /** Whoever came by a link from the studio, to look at what others are given. */
 export function isLooking(cookie: string | undefined): boolean {
   return cookie?.includes('see=') === true && readCookies(cookie).has('see')
+}
+
+/** What a visitor said when they were asked; `null` where they have not said anything yet. */
+export function answerTo(cookie: string | undefined): 'yes' | 'no' | null {
+  const said = cookie?.includes('consent=') === true ? readCookies(cookie).get('consent') : undefined
+  return said === 'yes' || said === 'no' ? said : null
 }
 
 /** What is no address is in no list. */

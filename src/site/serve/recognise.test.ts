@@ -13,7 +13,7 @@ const came = (campaign: string, more: Partial<Came> = {}): Came => ({ utm: { ...
 const value = (cookie: string) => /^[^=]+=([^;]*)/.exec(cookie)?.[1] ?? ''
 /** Why somebody at an address is left out. */
 const because = (headers: object, rules: Partial<LeavingOut> = {}, address = '198.51.100.7') =>
-  leavingOut(leavingOutSchema.parse(rules))({ 'user-agent': computer, ...headers }, () => address)
+  leavingOut(leavingOutSchema.parse(rules), { asked: false })({ 'user-agent': computer, ...headers }, () => address)
 const who = (headers: object, minute = 1000) =>
   recognise(
     { 'user-agent': computer, ...headers },

@@ -43,7 +43,7 @@ export function recognise(
   const kept = visit === null && ofVisit.size > 0 ? new Map([...all].filter(([test]) => !ofVisit.has(test))) : all
   const visitor: Visitor = {
     ...stranger,
-    id: leftOut === 'noConsent' ? null : (known ?? newVisitorId()),
+    id: leftOut === 'noConsent' || leftOut === 'withheld' ? null : (known ?? newVisitorId()),
     device: agentOf(agent).device,
     visit: String(visit?.startedAt ?? minute),
     view: String(++views),

@@ -59,6 +59,11 @@ export function LeftOutBand({ settings, may }: { settings: Output<'setting.read'
       <p>
         {capital(leftOutWords.noConsent)}: always <span className="quiet">{shown('noConsent')}</span>
       </p>
+      {settings.consent.asked ? (
+        <p>
+          {capital(leftOutWords.withheld)}: always <span className="quiet">{shown('withheld')}</span>
+        </p>
+      ) : null}
       <label className="addresses">
         <span>
           {capital(leftOutWords.address)}, and ranges such as 192.0.2.0/24 <span className="quiet">{shown('address')}</span>

@@ -9,6 +9,7 @@ import type { AccountView, Output } from '@/contract/contract'
 import { useMessages } from '../frame/messages'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { useAsk, useTell, type Refused } from '../talk'
+import { ConsentBand } from './consent'
 import { Defaults } from './defaults'
 import { Keys } from './keys'
 import { LeftOutBand } from './left-out'
@@ -35,6 +36,7 @@ export function SettingsScreen({ account }: { account: AccountView }) {
             <>
               <SiteName key={`name ${JSON.stringify(asked.data.identity)}`} identity={asked.data.identity} may={may} />
               <LeftOutBand key={`left out ${JSON.stringify(asked.data.leavingOut)}`} settings={asked.data} may={may} />
+              <ConsentBand key={`consent ${JSON.stringify(asked.data.consent)}`} settings={asked.data} may={may} />
               <Defaults key={`defaults ${JSON.stringify(asked.data)}`} settings={asked.data} may={may} />
               <SiteSettings key={JSON.stringify(asked.data)} settings={asked.data} may={may} />
             </>
