@@ -31,8 +31,23 @@ const tallies = (source: number) =>
     .orderBy(['goal_id', 'version', 'day'])
     .select('goal_id', 'version', 'day', 'assigned', 'exposed', 'converters')
 
-test('needs a running test, and a rate for each of its versions', async () => {
+test('a draft is rehearsed as it is now, and has no round of it and no count', async () => {
+  const { id } = await act(db, editor, 'rehearsal.start', { test: test1, plan: plan(3000) })
+  await rehearseOn(db, () => tallyAll(db))
+  expect(await rehearsalStatus(db, id)).toBe('done')
+  const found = await act(db, editor, 'result.read', { test: test1, source: id })
+  expect(found?.rates.reduce((sum, { exposed }) => sum + exposed, 0)).toBe(3000)
+  expect(found?.sentence).toMatch(/‘Variant 1’ is better/)
+  expect(await act(db, editor, 'test.open', { test: test1 })).toMatchObject({ status: 'draft', rounds: [] })
+  expect(await act(db, editor, 'result.read', { test: test1, source: 0 })).toBeNull()
+  expect(await tallies(0)).toEqual([])
+})
+
+test('needs a goal, and a rate for each of its versions', async () => {
+  const { design, lock: before } = await act(db, editor, 'test.open', { test: test1 })
+  const { lock } = await act(db, editor, 'test.save', { test: test1, lock: before, design: { ...design, primary: null } })
   expect((await attempt(db, editor, 'rehearsal.start', { test: test1, plan: plan(1000) })).status).toBe(422)
+  await act(db, editor, 'test.save', { test: test1, lock, design })
   await act(db, publisher, 'test.start', { test: test1, lock: (await act(db, publisher, 'test.open', { test: test1 })).lock })
   const lacking = {
     ...(plan(1000) as object),

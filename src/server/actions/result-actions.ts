@@ -1,5 +1,6 @@
 import { regionName } from '@/serving/regions'
 import { armsEver, bySegment, traitWords } from '@/core/experiment'
+import { planOf } from '../stores/rehearsals'
 import { segmentsOf } from '../stores/results'
 import { roundsById, roundsOf, testNumber } from '../stores/tests'
 import type { Area } from './handler'
@@ -7,7 +8,8 @@ import { resultOf } from './result-of'
 
 export const resultActions: Area<'result'> = {
   'result.read': async ({ db }, { test, round, source, goal }) => {
-    const rounds = await roundsOf(db, testNumber(test))
+    const rehearsed = source === 0 || round !== null ? null : await planOf(db, source)
+    const rounds = rehearsed === null ? await roundsOf(db, testNumber(test)) : await roundsById(db, [rehearsed.round])
     const wanted = round === null ? rounds[0] : rounds.find(({ snapshot }) => snapshot.id === round)
     if (wanted === undefined) return null
     return (await resultOf(db, wanted, source, goal))?.view ?? null

@@ -47,22 +47,34 @@ export async function openRound(
   const facts = await expectReady(trx, row)
   const [before] = await roundsOf(trx, row.number)
   await closeRounds(trx, row.number)
-  const id = `t-${row.number}-r${number}` as RoundId
   const snapshot: Round = {
-    id,
-    test: testId(row.number),
+    ...firstRound(row, facts),
+    id: `t-${row.number}-r${number}` as RoundId,
     number,
+    lots: await lotsFor(trx, row, before),
+    drawnAgain: drawnAgain(before?.snapshot, row.design),
+    because: changeWords(because).slice(0, 300),
+  }
+  const { id } = snapshot
+  await trx('rounds').insert({ id, test_number: row.number, number, snapshot: JSON.stringify(snapshot), started_at: new Date() })
+}
+
+/** A test as it is designed now, in its first round. */
+export function firstRound(row: TestRow, facts: TestFacts): Round {
+  return {
+    id: `t-${row.number}-r1` as RoundId,
+    test: testId(row.number),
+    number: 1,
     design: row.design,
     versions: levelVersions(row, facts.versions),
     goals: countedGoals(row, facts.goals),
     salt: testId(row.number),
-    lots: await lotsFor(trx, row, before),
-    drawnAgain: drawnAgain(before?.snapshot, row.design),
+    lots: null,
+    drawnAgain: 0,
     plannedTotal: facts.forecast.plannedTotal,
     pages: [...new Set([...facts.places.values()].flat())].slice(0, 50),
-    because: changeWords(because).slice(0, 300),
+    because: '',
   }
-  await trx('rounds').insert({ id, test_number: row.number, number, snapshot: JSON.stringify(snapshot), started_at: new Date() })
 }
 
 /** @throws {Failure} where something is in the way of going live */

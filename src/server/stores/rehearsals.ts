@@ -2,7 +2,7 @@ import type { Knex } from 'knex'
 import * as z from 'zod'
 import { contract, type RehearsalView } from '@/contract/contract'
 import { armName, laterEpochSchema, roundNow, roundSchema } from '@/core/experiment'
-import { roundIdSchema } from '@/core/ids'
+import { roundIdSchema, type RoundId } from '@/core/ids'
 import { jsonColumn } from '../database/json-column'
 import { testId } from './tests'
 
@@ -65,9 +65,12 @@ export async function rehearsalStatus(db: Knex, id: number): Promise<RehearsalRo
 }
 
 /** What a rehearsal’s result is read by, fixed before its first visitor came; `null` where there is no such rehearsal. */
-export async function planOf(db: Knex, id: number): Promise<{ readonly visitors: number; readonly at: Date } | null> {
-  const row: unknown = await db('rehearsals').where({ id }).first('plan', 'created_at')
+export async function planOf(
+  db: Knex,
+  id: number,
+): Promise<{ readonly visitors: number; readonly at: Date; readonly round: RoundId } | null> {
+  const row: unknown = await db('rehearsals').where({ id }).first('plan', 'created_at', 'round_id')
   if (row === undefined) return null
-  const { plan, created_at: at } = rowSchema.pick({ plan: true, created_at: true }).parse(row)
-  return { visitors: plan.visitors, at }
+  const { plan, created_at: at, round_id: round } = rowSchema.pick({ plan: true, created_at: true, round_id: true }).parse(row)
+  return { visitors: plan.visitors, at, round }
 }

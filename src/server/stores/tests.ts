@@ -12,10 +12,11 @@ import {
   statuses,
   type Design,
   type LaterEpoch,
+  type Round,
   type Lots,
 } from '@/core/experiment'
 import { editsSchema } from '@/core/document'
-import { documentIdSchema, versionIdSchema, type DocumentId, type TestId } from '@/core/ids'
+import { documentIdSchema, versionIdSchema, type DocumentId, type RoundId, type TestId } from '@/core/ids'
 import { jsonColumn } from '../database/json-column'
 import { missing } from '../failure'
 
@@ -142,7 +143,7 @@ export type RoundRow = z.infer<typeof roundRow>
 
 /** Newest first. */
 export async function roundsOf(db: Knex, number: number): Promise<RoundRow[]> {
-  const rows: unknown[] = await db('rounds').where({ test_number: number }).orderBy('number', 'desc')
+  const rows: unknown[] = await db('rounds').where({ test_number: number, rehearsed: 0 }).orderBy('number', 'desc')
   return rows.map((row) => roundRow.parse(row))
 }
 
@@ -153,7 +154,7 @@ export async function lastRounds(db: Knex, numbers: readonly number[]): Promise<
       ? []
       : await db('rounds as r')
           .whereIn('r.test_number', numbers)
-          .whereRaw('r.number = (SELECT MAX(n.number) FROM rounds AS n WHERE n.test_number = r.test_number)')
+          .whereRaw('r.number = (SELECT MAX(n.number) FROM rounds AS n WHERE n.test_number = r.test_number AND n.rehearsed = 0)')
   const schema = roundFields.extend({ test_number: z.number() }).transform(asRound)
   return new Map(rows.map((row) => schema.parse(row)).map(({ test_number, ...round }) => [test_number, round]))
 }
@@ -179,6 +180,27 @@ export async function listGroups(db: Knex): Promise<string[]> {
   const rows: unknown[] = await db('tests').distinct(db.raw("JSON_VALUE(design, '$.group') AS name")).limit(200)
   const names = rows.map((row) => z.object({ name: z.string().nullable() }).parse(row).name)
   return names.flatMap((name) => (name === null || name === '' ? [] : [name])).sort()
+}
+
+/** Rounds in which drafts are rehearsed are numbered from here on. */
+const REHEARSED_FROM = 1_000_000
+
+/** Keeps a test as it would be, were it started now, to be rehearsed: nobody is drawn by it, and no number of the test has it. */
+export async function addRehearsedRound(trx: Knex.Transaction, number: number, snapshot: Round): Promise<RoundId> {
+  const last: unknown = await trx('rounds').where({ test_number: number, rehearsed: 1 }).max({ number: 'number' }).first()
+  const next = Math.max(REHEARSED_FROM, z.object({ number: z.number().nullable() }).parse(last).number ?? 0) + 1
+  const id = `t-${number}-r${next}` as RoundId
+  const now = new Date()
+  await trx('rounds').insert({
+    id,
+    test_number: number,
+    number: next,
+    snapshot: JSON.stringify({ ...snapshot, id }),
+    started_at: now,
+    ended_at: now,
+    rehearsed: 1,
+  })
+  return id
 }
 
 export async function roundsById(db: Knex, ids: readonly string[]): Promise<RoundRow[]> {

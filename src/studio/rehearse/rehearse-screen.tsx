@@ -19,9 +19,11 @@ import { useAsk, useTell } from '../talk'
 
 /** Simulated visitors with known effects through the real code, never mixed with real counts. */
 export function RehearseScreen({ account, chosen }: { account: AccountView; chosen: string | null }) {
-  const tests = useAsk('test.list', { status: 'running' })
+  const running = useAsk('test.list', { status: 'running' })
+  const drafts = useAsk('test.list', { status: 'draft' })
+  const lines = [...(running.data?.lines ?? []), ...(drafts.data?.lines ?? [])]
   const [picked, setPicked] = useState<string | null>(chosen)
-  const id = picked ?? tests.data?.lines[0]?.id ?? null
+  const id = picked ?? lines[0]?.id ?? null
   const rehearsals = useAsk('rehearsal.list', { test: null }, { every: 1000 })
   const latest = rehearsals.data?.rehearsals.find(({ test }) => test === id)
   return (
@@ -36,21 +38,24 @@ export function RehearseScreen({ account, chosen }: { account: AccountView; chos
             Everything on this sheet is simulated. Rehearsals go through the same deciding and counting as real visitors and are
             kept apart from them.
           </p>
-          {tests.data === undefined ? <Waiting error={tests.error} again={() => void tests.refetch()} /> : null}
-          {tests.data?.lines.length === 0 ? (
+          {running.data === undefined ? <Waiting error={running.error} again={() => void running.refetch()} /> : null}
+          {running.data !== undefined && drafts.data !== undefined && lines.length === 0 ? (
             <p className="empty">
-              No test is running. <Link href="/tests">Start one</Link>, then rehearse what it would find.
+              There is no test yet. <Link href="/tests">Make one</Link>, then rehearse what it would find.
             </p>
           ) : null}
-          {tests.data === undefined || id === null ? null : (
+          {running.data === undefined || id === null ? null : (
             <>
               <label className="question">
-                <span>Running test</span>
+                <span>Test</span>
                 <Choice
-                  aria-label="Running test"
+                  aria-label="Test"
                   value={id}
                   change={setPicked}
-                  options={tests.data.lines.map(({ id: value, name }) => ({ value: value as string, label: name }))}
+                  options={lines.map(({ id: value, name, status }) => ({
+                    value: value as string,
+                    label: status === 'draft' ? `${name} (draft)` : name,
+                  }))}
                 />
               </label>
               <PlanForm key={id} test={id as TestId} />

@@ -29,7 +29,7 @@ export function TestMargin({ test, editing, account }: { test: TestView; editing
       )}
       <AsBefore test={test} account={account} />
       {before ? <ReadinessNotes test={test} editing={editing} account={account} /> : null}
-      {test.status === 'running' ? (
+      {test.status === 'running' || test.status === 'draft' || test.status === 'scheduled' ? (
         <Note title="Rehearse it" action={<Link href={`/rehearse?test=${test.id}`}>Rehearse this test</Link>}>
           Send simulated visitors through it, with true effects that you set, to see what such a test would find.
         </Note>
