@@ -263,6 +263,21 @@ describe('a version that is switched off', () => {
   })
 })
 
+test('once everybody is drawn anew, what a browser had before counts for nothing', () => {
+  const had: Visitor = { ...somebody, kept: new Map([[test1, ORIGINAL]]) }
+  const anew = {
+    keptAs: 't-1-g1' as TestId,
+    salt: 't-1:1',
+    arms: [
+      { version: ORIGINAL, weight: 0 },
+      { version: bold, weight: 10_000 },
+    ],
+  }
+  expect(shown(had, anew)).toMatchObject({ version: bold, reason: { code: 'drawn' } })
+  const has: Visitor = { ...somebody, kept: new Map([['t-1-g1' as TestId, ORIGINAL]]) }
+  expect(shown(has, anew)).toMatchObject({ version: ORIGINAL, reason: { code: 'kept' } })
+})
+
 describe('a version that is not kept on this browser', () => {
   const onVisits = (visit: string): Visitor => ({ ...somebody, visit })
   const onView = (view: string): Visitor => ({ ...somebody, visit: '1', view, kept: new Map([[test1, bold]]) })

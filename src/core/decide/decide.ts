@@ -22,6 +22,8 @@ export interface Draw {
   readonly test: TestId
   readonly round: RoundId
   readonly salt: string
+  /** Under which name a browser keeps its version; that of the test where nothing is said. */
+  readonly keptAs?: TestId
   /** How often visitors have been drawn anew; never where nothing is said. */
   readonly again?: number
   /** For how long a version is kept: this visit, or not at all, where nothing is said for this browser. */
@@ -89,7 +91,7 @@ function drawFor(draw: Draw, visitor: Visitor): Decision {
   const place = placeOf(draw, visitor.id)
   if (!takes(draw, place)) return original({ code: 'outsideShare', bucket: place, share: draw.share })
 
-  const before = draw.keeping === 'view' ? undefined : visitor.kept.get(draw.test)
+  const before = draw.keeping === 'view' ? undefined : visitor.kept.get(draw.keptAs ?? draw.test)
   if (before !== undefined && draw.arms.some(({ version }) => version === before)) {
     return { key: draw.test, version: before, counted: true, reason: { code: 'kept' } }
   }

@@ -103,6 +103,8 @@ export const roundSchema = z.object({
     .default(null),
   /** How often a version was switched off: each time, whoever had it is drawn anew, by lots that say nothing of the last. */
   drawnAgain: z.number().int().min(0).default(0),
+  /** How often everybody was drawn anew, whatever they had: where a round begins with another split than that of those who come back. */
+  generation: z.number().int().min(0).default(0),
   /** Visitors of the original and one variant together at which the sequence is tuned to be tightest. */
   plannedTotal: z.number().positive(),
   /** The published pages on which the test shows, for whoever has to send simulated visitors to one. */

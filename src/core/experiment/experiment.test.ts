@@ -11,13 +11,17 @@ import {
   designSchema,
   evenWeights,
   forecast,
+  drawOf,
+  generationAfter,
   isOpenToChange,
+  keptKey,
   levelsInUse,
   moveBorder,
   next,
   readiness,
   scheduleSchema,
   statuses,
+  testKeptAs,
   touches,
   versionSchema,
   changeWords,
@@ -263,21 +267,24 @@ describe('readiness', () => {
   })
 })
 
+const firstRound: Round = {
+  id: 'r-1' as RoundId,
+  test: 't-1' as TestId,
+  number: 1,
+  design: facts.design,
+  versions: [...facts.versions],
+  goals: [pressed],
+  salt: 't-1',
+  lots: null,
+  drawnAgain: 0,
+  generation: 0,
+  plannedTotal: 1000,
+  pages: [],
+  because: '',
+}
+
 test('what is compared begins a round when it is changed, how visitors are divided an epoch, and a name nothing', () => {
-  const round: Round = {
-    id: 'r-1' as RoundId,
-    test: 't-1' as TestId,
-    number: 1,
-    design: facts.design,
-    versions: [...facts.versions],
-    goals: [pressed],
-    salt: 't-1',
-    lots: null,
-    drawnAgain: 0,
-    plannedTotal: 1000,
-    pages: [],
-    because: '',
-  }
+  const round = firstRound
   const begins = (change: Partial<Round['design']>, versions = facts.versions, goals = [pressed]) => {
     const changes = whatChanged(round, { ...facts.design, ...change }, versions, goals)
     return [whatBegins(changes), changeWords(changes)]
@@ -305,6 +312,25 @@ test('what is compared begins a round when it is changed, how visitors are divid
 
 test.each([1, 2, 3, 7])('even weights of %d arms add up to the whole', (count) => {
   expect(evenWeights(count).reduce((sum, weight) => sum + weight)).toBe(10_000)
+})
+
+test('a round with another split than that of those who come back draws everybody anew; with the same they keep what they had', () => {
+  const arms = (...weights: number[]) =>
+    weights.map((weight, at) => ({ version: at === 0 ? ORIGINAL : bold, weight, levels: [] }))
+  const before = (...epochs: ReturnType<typeof arms>[]) => ({
+    round: { generation: 3 },
+    epochs: epochs.map((of) => ({ arms: of })),
+  })
+  expect(generationAfter(undefined, { arms: arms(5000, 5000) })).toBe(0)
+  expect(generationAfter(before(arms(5000, 5000)), { arms: arms(5000, 5000) })).toBe(3)
+  expect(generationAfter(before(arms(5000, 5000)), { arms: arms(2000, 8000) })).toBe(4)
+  expect(generationAfter(before(arms(5000, 5000), arms(2000, 8000)), { arms: arms(2000, 8000) })).toBe(4)
+  const test1 = 't-1' as TestId
+  expect([keptKey({ test: test1, generation: 0 }), keptKey({ test: test1, generation: 2 })]).toEqual(['t-1', 't-1-g2'])
+  expect(testKeptAs('t-1-g2' as TestId)).toBe('t-1')
+  const drawn = drawOf({ ...firstRound, generation: 2, drawnAgain: 1 }, { paused: false })
+  // Who is in the share does not move.
+  expect([drawn.salt, drawn.keptAs, drawn.again]).toEqual(['t-1', 't-1-g2', 200_001])
 })
 
 test('a border of the split moves between its neighbours alone, and nobody vanishes', () => {

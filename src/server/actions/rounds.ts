@@ -3,6 +3,7 @@ import {
   changeWords,
   drawnAgain,
   findingWords,
+  generationAfter,
   goalsOf,
   levelsInUse,
   next,
@@ -53,6 +54,7 @@ export async function openRound(
     number,
     lots: await lotsFor(trx, row, before),
     drawnAgain: drawnAgain(before?.snapshot, row.design),
+    generation: generationAfter(before === undefined ? undefined : { round: before.snapshot, epochs: before.epochs }, row.design),
     because: changeWords(because).slice(0, 300),
   }
   const { id } = snapshot
@@ -71,6 +73,7 @@ export function firstRound(row: TestRow, facts: TestFacts): Round {
     salt: testId(row.number),
     lots: null,
     drawnAgain: 0,
+    generation: 0,
     plannedTotal: facts.forecast.plannedTotal,
     pages: [...new Set([...facts.places.values()].flat())].slice(0, 50),
     because: '',

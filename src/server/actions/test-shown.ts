@@ -83,6 +83,7 @@ export function asIfStarted(test: TestId, design: Design, versions: readonly Ver
     salt: test,
     lots: null,
     drawnAgain: 0,
+    generation: 0,
     plannedTotal: 1,
     pages: [],
     because: '',

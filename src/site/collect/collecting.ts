@@ -1,4 +1,5 @@
 import type { RegionFinder } from '@/serving/regions'
+import { keptKey } from '@/core/experiment'
 import { halfCharacterIn } from '@/core/text'
 import type { FastifyReply, FastifyRequest } from 'fastify'
 import { isOwnOrigin, plain, tooMany } from '../answers'
@@ -63,7 +64,7 @@ export async function collect(request: FastifyRequest, reply: FastifyReply, part
   // What a newsletter brought here is shown but not counted: who follows a link has chosen to.
   const { carried } = readKept(cookies.get('kept'))
   const isCarried = (event: StampedEvent) =>
-    event.kind === 'seen' && compiled.release.rounds.some(({ id, test }) => id === event.round && carried.has(test))
+    event.kind === 'seen' && compiled.release.rounds.some((round) => round.id === event.round && carried.has(keptKey(round)))
   const events = stamp(report.data, sender).filter((event) => carried.size === 0 || !isCarried(event))
   try {
     if (events.length > 0) await parts.keep(events)

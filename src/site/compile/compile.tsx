@@ -5,7 +5,7 @@ import { calendarOf, isTimeZone } from '@/core/time'
 import { signerWith } from '@/serving/signer'
 import { leavingOut, type LeavesOut } from '../serve/left-out'
 import { nodeAt, type ContentDocument } from '@/core/document'
-import { drawOf, routeOf } from '@/core/experiment'
+import { drawOf, keptKey, routeOf } from '@/core/experiment'
 import type { DocumentId, TestId, VersionId } from '@/core/ids'
 import { shortened } from '@/core/text'
 import { digestOfScript } from '@/serving/script-digest'
@@ -72,7 +72,7 @@ export interface CompiledSite {
   readonly remembersVisits: boolean
   readonly remembersPages: boolean
   /** Whether what a test gives is kept for the visit alone. */
-  readonly keepsForVisit: (test: TestId) => boolean
+  readonly keepsForVisit: (keptAs: TestId) => boolean
   /** How many pages were compiled, and not taken over from the site before. */
   readonly compiled: number
   readonly inputs: ReadonlyMap<DocumentId, string>
@@ -81,7 +81,7 @@ export interface CompiledSite {
 }
 
 function keptForVisit({ rounds }: Release): (test: TestId) => boolean {
-  const tests = new Set(rounds.filter(({ design }) => design.keeping === 'visit').map(({ test }) => test))
+  const tests = new Set(rounds.filter(({ design }) => design.keeping === 'visit').map(keptKey))
   return (test) => tests.has(test)
 }
 

@@ -3,7 +3,9 @@ import { callToActionText } from '@/components/call-to-action/fields'
 import { propsOf } from '@/components/component-type'
 import { ORIGINAL } from '@/core/decide'
 import { nodeAt } from '@/core/document'
-import { documentIdSchema, type TestId } from '@/core/ids'
+import { keptKey } from '@/core/experiment'
+import { documentIdSchema, type TestId, type VersionId } from '@/core/ids'
+import type { Release } from '@/core/release'
 import { readUrl } from '@/core/url'
 import { callAs, readSignedPass, roundOn, type Pass } from '@/core/letter'
 import { signerWith } from '@/serving/signer'
@@ -53,11 +55,11 @@ export function letters(site: FastifyInstance, around: Around): void {
       const visitor = own ?? pass.recipient
       if (own === null) void reply.header('set-cookie', writeVisitor(visitor, around.secure))
       const before = readKept(cookies.get('kept'))
-      const brought = [...pass.carried].filter(([test]) => !before.kept.has(test))
+      const isStranger = own !== null && own !== pass.recipient
+      const brought = keptFrom(pass, compiled.release.rounds, isStranger).filter(([key]) => !before.kept.has(key))
       if (brought.length > 0) {
         const kept = new Map([...before.kept, ...brought])
-        const isStranger = own !== null && own !== pass.recipient
-        const carried = new Set<TestId>([...before.carried, ...(isStranger ? brought.map(([test]) => test) : [])])
+        const carried = new Set<TestId>([...before.carried, ...(isStranger ? brought.map(([key]) => key) : [])])
         void reply.header('set-cookie', writeKept({ ...before, kept, carried }, around.secure))
       }
       // On the way, and never waited for: a visitor is not kept back by counting.
@@ -108,4 +110,16 @@ function withMarks(to: string, from: string): string {
   if (marks === '' || !to.startsWith('/')) return to
   const [path = '', place] = to.split('#')
   return `${path}${path.includes('?') ? '&' : '?'}${marks}${place === undefined ? '' : `#${place}`}`
+}
+
+/**
+ * What the letter showed, as a browser keeps it. Once everybody was drawn anew since a test began, whoever takes the
+ * recipient’s id draws by that, and only a stranger is told: the letter may be older than the lots of now.
+ */
+function keptFrom({ carried }: Pass, rounds: Release['rounds'], isStranger: boolean): [TestId, VersionId][] {
+  return [...carried].flatMap(([test, version]): [TestId, VersionId][] => {
+    const round = rounds.find((one) => one.test === test)
+    if (round === undefined || round.generation === 0) return [[test, version]]
+    return isStranger ? [[keptKey(round), version]] : []
+  })
 }

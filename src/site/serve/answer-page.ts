@@ -1,6 +1,7 @@
 import type { IncomingHttpHeaders } from 'node:http'
 import fresh from 'fresh'
 import { decide, noUtm, type Decision, type LeftOut, type UtmField, type Visitor } from '@/core/decide'
+import { testKeptAs } from '@/core/experiment'
 import type { RoundId, TestId, VersionId } from '@/core/ids'
 import { readUrl } from '@/core/url'
 import { UNCOUNTED, type Chunk } from '../compile/chunk'
@@ -27,6 +28,8 @@ export interface Assignment {
   readonly test: TestId
   readonly round: RoundId
   readonly version: VersionId
+  /** Under which name the browser keeps it. */
+  readonly keptAs: TestId
   /** What is counted by itself: nothing but the visitor, the visit, or the view. */
   readonly unit: string
 }
@@ -93,8 +96,8 @@ export function answerPage(site: CompiledSite, page: CompiledPage, request: Page
     if (visit === null || after.lastAt !== visit.lastAt || after.pages !== visit.pages)
       lines.push('set-cookie', writeVisit(after, secure))
     const lasting = assignments.filter(({ test }) => keepingOf(page, test) !== 'view')
-    if (lasting.some(({ test, version }) => visitor.kept.get(test) !== version)) {
-      const ofVisit = new Set([...visitor.kept.keys(), ...lasting.map(({ test }) => test)].filter(site.keepsForVisit))
+    if (lasting.some(({ keptAs, version }) => visitor.kept.get(keptAs) !== version)) {
+      const ofVisit = new Set([...visitor.kept.keys(), ...lasting.map(({ keptAs }) => keptAs)].filter(site.keepsForVisit))
       lines.push('set-cookie', writeKept({ kept: keptAfter(visitor.kept, lasting), carried, ofVisit }, secure))
     }
   }
@@ -168,11 +171,11 @@ function assignmentsOf(
 ): readonly Assignment[] {
   if (visitor.id === null) return NOTHING
   const assignments: Assignment[] = []
-  for (const { test, round, keeping } of page.draws) {
+  for (const { test, round, keeping, keptAs = test } of page.draws) {
     const decision = decisions.find(({ key }) => key === test)
-    if (!decision?.counted || carried.has(test)) continue
+    if (!decision?.counted || carried.has(keptAs)) continue
     const unit = keeping === undefined ? '' : keeping === 'visit' ? visitor.visit : `${visitor.visit} ${visitor.view}`
-    assignments.push({ visitor: visitor.id, test, round, version: decision.version, unit })
+    assignments.push({ visitor: visitor.id, test, round, version: decision.version, unit, keptAs })
   }
   return assignments
 }
@@ -182,9 +185,9 @@ const keepingOf = ({ draws }: CompiledPage, test: TestId) => draws.find((draw) =
 /** The newest last, so that the oldest is dropped when there are too many. */
 function keptAfter(before: Visitor['kept'], assignments: readonly Assignment[]): Map<TestId, VersionId> {
   const kept = new Map(before)
-  for (const { test, version } of assignments) {
-    kept.delete(test)
-    kept.set(test, version)
+  for (const { test, keptAs, version } of assignments) {
+    for (const key of kept.keys()) if (testKeptAs(key) === test) kept.delete(key)
+    kept.set(keptAs, version)
   }
   return kept
 }
