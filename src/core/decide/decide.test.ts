@@ -1,4 +1,4 @@
-import type { DocumentId, RoundId, TestId, VersionId } from '../ids'
+import type { DocumentId, GoalId, RoundId, TestId, VersionId } from '../ids'
 import { splitCheck } from '../stats'
 import {
   bucket,
@@ -263,6 +263,14 @@ describe('a version that is switched off', () => {
   })
 })
 
+test('what was reached in this browser, or was not, can be asked for', () => {
+  const reserved = 'reserved' as GoalId
+  const asks = (reached: boolean): Condition => ({ kind: 'goalReached', goal: reserved, reached })
+  const did: Visitor = { ...somebody, goalsReached: ['other' as GoalId, reserved] }
+  expect([matches(asks(true), did), matches(asks(false), did)]).toEqual([true, false])
+  expect([matches(asks(true), somebody), matches(asks(false), somebody)]).toEqual([false, true])
+})
+
 test('once everybody is drawn anew, what a browser had before counts for nothing', () => {
   const had: Visitor = { ...somebody, kept: new Map([[test1, ORIGINAL]]) }
   const anew = {
@@ -351,6 +359,7 @@ describe('a condition in words', () => {
   const site: Surroundings = {
     pages: [{ id: 'harp' as DocumentId, title: 'The harp' }],
     pageTypes: ['Instrument'],
+    goals: [{ id: 'reserved' as GoalId, name: 'Reserved' }],
     regions: [{ code: 'XP-FE', name: 'Fenmouth' }],
   }
 
@@ -417,7 +426,7 @@ describe('a condition in words', () => {
     const begun = comparisonNamed(name).begins(site)
     expect(comparisonSchema.parse(begun)).toEqual(begun)
     // Where the site has nothing yet, it begins with something all the same, or not at all.
-    const nothing = comparisonNamed(name).begins({ pages: [], pageTypes: [], regions: [] })
+    const nothing = comparisonNamed(name).begins({ pages: [], pageTypes: [], goals: [], regions: [] })
     expect(nothing === null || comparisonSchema.safeParse(nothing).success).toBe(true)
   })
 })

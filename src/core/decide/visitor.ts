@@ -1,4 +1,4 @@
-import type { DocumentId, TestId, VersionId } from '../ids'
+import type { DocumentId, GoalId, TestId, VersionId } from '../ids'
 import type { LeftOut } from './left-out'
 
 export const devices = ['phone', 'tablet', 'computer'] as const
@@ -48,6 +48,8 @@ export interface Visitor {
   readonly pagesSeen: readonly SeenPage[]
   /** Pages shown in this visit or before it, as far as the browser remembers. */
   readonly pagesEver: readonly SeenPage[]
+  /** Goals that were reached in this browser, of those that some rule asks for. */
+  readonly goalsReached: readonly GoalId[]
   /** What this browser was given before, by test. */
   readonly kept: ReadonlyMap<TestId, VersionId>
   /** Why this visitor is left out of every test and count, if so. */
@@ -72,6 +74,7 @@ export const stranger: Visitor = {
   moment: { weekday: 1, hour: 0 },
   pagesSeen: [],
   pagesEver: [],
+  goalsReached: [],
   kept: new Map(),
   leftOut: null,
 }

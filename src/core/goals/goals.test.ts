@@ -125,6 +125,7 @@ test('a kind of goal that forgets something, or that keeps something else than i
     reaches: () => false,
     doing: () => [],
     needs: () => nothing,
+    toldByPage: true,
     reported: false,
     begins: () => null,
   }

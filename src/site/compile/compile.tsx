@@ -6,7 +6,7 @@ import { signerWith } from '@/serving/signer'
 import { leavingOut, type LeavesOut } from '../serve/left-out'
 import { nodeAt, type ContentDocument } from '@/core/document'
 import { drawOf, keptKey, routeOf } from '@/core/experiment'
-import type { DocumentId, TestId, VersionId } from '@/core/ids'
+import type { DocumentId, GoalId, TestId, VersionId } from '@/core/ids'
 import { shortened } from '@/core/text'
 import { digestOfScript } from '@/serving/script-digest'
 import type { Release, ReleaseFault } from '@/core/release'
@@ -71,6 +71,8 @@ export interface CompiledSite {
   /** Whether any rule asks how often somebody came, and for pages of earlier visits: else no browser is given them to keep. */
   readonly remembersVisits: boolean
   readonly remembersPages: boolean
+  /** Goals that some rule asks for: browsers are told when they have been reached. */
+  readonly goalsAsked: readonly GoalId[]
   /** Whether what a test gives is kept for the visit alone. */
   readonly keepsForVisit: (keptAs: TestId) => boolean
   /** How many pages were compiled, and not taken over from the site before. */
@@ -135,6 +137,7 @@ export function compile(
     signer: signerWith(release.letterKey),
     remembersVisits: asked.some(asksForEarlierVisits) || asked.some(asksForEarlierPages),
     remembersPages: asked.some(asksForEarlierPages),
+    goalsAsked: [...new Set(asked.flatMap(goalsIn))],
     keepsForVisit: keptForVisit(release),
     byId: new Map([...pages.values()].map((page) => [page.document, page])),
     view,
@@ -172,6 +175,10 @@ function conditionsIn({ rounds, personalizations }: Release): Condition[] {
 
 function asksForEarlierVisits(condition: Condition): boolean {
   return comparisonsIn(condition).some(({ kind }) => kind === 'visits' || kind === 'returning')
+}
+
+function goalsIn(condition: Condition): GoalId[] {
+  return comparisonsIn(condition).flatMap((one) => (one.kind === 'goalReached' ? [one.goal] : []))
 }
 
 function asksForEarlierPages(condition: Condition): boolean {

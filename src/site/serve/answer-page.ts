@@ -11,6 +11,7 @@ import { coded } from './coding'
 import {
   readCookies,
   readPast,
+  readReached,
   readVisitorId,
   visitAfter,
   writeKept,
@@ -74,6 +75,7 @@ export function answerPage(site: CompiledSite, page: CompiledPage, request: Page
         regionOf: () => request.regionOf(request.address()),
         moment: () => site.momentOf(now),
         past: () => pastOf(headers, site),
+        reached: (visitor) => readReached(readCookies(headers.cookie).get('reached'), visitor, site.signer),
       }
     : null
   const { visitor, visit, carried, isNew, cookies } = recognise(headers, minute, leftOut, asked, came)

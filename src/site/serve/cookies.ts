@@ -1,5 +1,5 @@
 import type { Utm } from '@/core/decide'
-import type { DocumentId, TestId, VersionId } from '@/core/ids'
+import type { DocumentId, GoalId, TestId, VersionId } from '@/core/ids'
 import type { Signer } from '@/core/letter'
 import { shortened } from '@/core/text'
 
@@ -9,6 +9,7 @@ import { shortened } from '@/core/text'
  *   visit    <start>.<last>.<page~page…>.<campaign|source|medium|term|content|referrer>, minutes since 1970 in base 36;
  *            over after 30 silent minutes
  *   past     <visits>.<page~page…>.<signature>: how often they came, and what they were shown where some rule asks for it
+ *   reached  <goal~goal…>.<signature>: what was reached of the goals that some rule asks for
  *   kept     <test>~<version>.<test>~<version>…, with “~c” behind those that a newsletter carried here, “~v” behind those
  *            that are kept for this visit alone
  */
@@ -108,6 +109,22 @@ export function writePast({ visits, pages }: Past, visitor: string, signer: Sign
 }
 
 const pastText = (visitor: string, text: string) => `past ${visitor} ${text}`
+
+const REACHED_KEPT = 40
+
+/** Signed for the visitor, as `past` is. */
+export function readReached(cookie: string | undefined, visitor: string, signer: Signer): readonly GoalId[] {
+  const match = cookie === undefined ? null : /^([a-z0-9~-]{0,1700})\.([\w-]{22})$/.exec(cookie)
+  if (match === null || !signer.fits(reachedText(visitor, match[1] ?? ''), match[2] ?? '')) return []
+  return (match[1] ?? '').split('~').filter(Boolean) as GoalId[]
+}
+
+export function writeReached(goals: readonly GoalId[], visitor: string, signer: Signer, secure = false): string {
+  const text = goals.slice(-REACHED_KEPT).join('~')
+  return `reached=${text}.${signer.sign(reachedText(visitor, text))}; Max-Age=${YEAR}${attributes(secure)}`
+}
+
+const reachedText = (visitor: string, text: string) => `reached ${visitor} ${text}`
 
 export function writeVisitor(id: string, secure = false): string {
   return `visitor=${id}; Max-Age=${YEAR}${attributes(secure)}`

@@ -19,7 +19,13 @@ const who = (headers: object, minute = 1000) =>
     { 'user-agent': computer, ...headers },
     minute,
     because(headers),
-    { pageTypeOf: () => 'Instrument', regionOf: () => 'XP-FE', moment: () => ({ weekday: 3, hour: 9 }), past: () => null },
+    {
+      pageTypeOf: () => 'Instrument',
+      regionOf: () => 'XP-FE',
+      moment: () => ({ weekday: 3, hour: 9 }),
+      past: () => null,
+      reached: () => [],
+    },
     () => came('autumn'),
   )
 

@@ -2,7 +2,7 @@ import { randomFillSync, randomInt } from 'node:crypto'
 import type { IncomingHttpHeaders } from 'node:http'
 import { stranger, type Device, type LeftOut, type Moment, type SeenPage, type Visitor } from '@/core/decide'
 import { sourceOf } from '@/core/events'
-import type { DocumentId, TestId } from '@/core/ids'
+import type { DocumentId, GoalId, TestId } from '@/core/ids'
 import { agentOf } from './agent'
 import { readCookies, readKept, readVisit, readVisitorId, type Came, type Past, type Visit } from './cookies'
 
@@ -21,6 +21,7 @@ export interface Asked {
   readonly regionOf: () => string | null
   readonly moment: () => Moment
   readonly past: () => Past | null
+  readonly reached: (visitor: string) => readonly GoalId[]
 }
 
 /** Tells one view from another; where it begins says nothing of when. */
@@ -63,7 +64,7 @@ function factsOf(
   headers: IncomingHttpHeaders,
   known: string | null,
   visit: Visit | null,
-  { pageTypeOf, regionOf, moment, past }: Asked,
+  { pageTypeOf, regionOf, moment, past, reached }: Asked,
   came: () => Came,
 ): Partial<Visitor> {
   const { utm, referrer } = visit ?? came()
@@ -76,6 +77,7 @@ function factsOf(
     language: languageFor(headers),
     region: regionOf(),
     moment: moment(),
+    goalsReached: known === null ? [] : reached(known),
     pagesSeen: seen(pagesSeen),
     pagesEver: seen([...new Set([...(before?.pages ?? []), ...pagesSeen])]),
   }

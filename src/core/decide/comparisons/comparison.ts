@@ -1,11 +1,13 @@
 import type * as z from 'zod'
-import type { DocumentId } from '../../ids'
+import type { DocumentId, GoalId } from '../../ids'
 import type { Visitor } from '../visitor'
 
 /** What the site has that conditions speak of, and how it is called. */
 export interface Surroundings {
   readonly pages: readonly { readonly id: DocumentId; readonly title: string }[]
   readonly pageTypes: readonly string[]
+  /** Those that can be told in a browser. */
+  readonly goals: readonly { readonly id: GoalId; readonly name: string }[]
   /** ISO 3166-2, with names. */
   readonly regions: readonly { readonly code: string; readonly name: string }[]
 }

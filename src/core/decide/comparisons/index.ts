@@ -2,6 +2,7 @@ import * as z from 'zod'
 import { campaign } from './campaign'
 import type { ComparisonKind } from './comparison'
 import { device } from './device'
+import { goalReached } from './goal-reached'
 import { pageSeen } from './page-seen'
 import { hours } from './hours'
 import { language } from './language'
@@ -18,6 +19,7 @@ import { weekday } from './weekday'
 const kinds = {
   pageTypeSeen,
   pageSeen,
+  goalReached,
   returning,
   visits,
   device,

@@ -19,6 +19,7 @@ export const address = goalKind(schema, {
     fits: ({ path }) => fits(path, wiring),
     lack: 'No published page has such an address.',
   }),
+  toldByPage: true,
   reported: false,
   begins: () => ({ kind: 'address', by: 'startsWith' as const, text: '/' }),
 })

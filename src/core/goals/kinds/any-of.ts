@@ -15,6 +15,7 @@ export const anyOf = goalKind(z.object({ kind: z.literal('anyOf'), goals: parts(
   // Of any of several, the first.
   doing: ({ goals }, _, part) => goals.map(part).find((done) => done.length > 0) ?? [],
   needs: ({ goals }) => ({ kind: 'goals', of: goals, all: false }),
+  toldByPage: true,
   reported: true,
   begins: ({ others }) => ({ kind: 'anyOf', goals: others.slice(0, 2) }),
 })

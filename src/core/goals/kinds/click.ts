@@ -10,6 +10,7 @@ export const click = goalKind(z.object({ kind: z.literal('click'), document: doc
   reaches: ({ node }, event) => event.kind === 'click' && event.nodes.includes(node),
   doing: ({ node }, { document }) => [{ kind: 'click', document, nodes: [node], markers: [] }],
   needs: ({ document, node }) => ({ kind: 'component', document, node, doing: 'pressed' }),
+  toldByPage: true,
   reported: false,
   begins: () => null,
 })

@@ -9,6 +9,7 @@ export const event = goalKind(z.object({ kind: z.literal('event'), event: eventN
   reaches: (wiring, happened) => happened.kind === 'event' && happened.name === wiring.event,
   doing: (wiring) => [{ kind: 'event', name: wiring.event, value: null }],
   needs: () => nothing,
+  toldByPage: true,
   reported: true,
   begins: () => ({ kind: 'event', event: 'something-happened' }),
 })

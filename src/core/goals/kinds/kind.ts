@@ -65,6 +65,8 @@ export interface GoalKind<W> {
   readonly needs: (wiring: W) => Need
   /** Seconds on one page that pages are to report. */
   readonly seconds?: (wiring: W) => number
+  /** Whether a page can tell at once that it was reached, by what is done on it. */
+  readonly toldByPage: boolean
   /** What it counts can say what it was worth, and comes from elsewhere, too. */
   readonly reported: boolean
   /** As a new goal of this kind begins; `null` where something has to be pointed at first. */

@@ -9,6 +9,7 @@ export const marker = goalKind(z.object({ kind: z.literal('marker'), marker: mar
   reaches: (wiring, event) => event.kind === 'click' && event.markers.includes(wiring.marker),
   doing: (wiring, { document }) => [{ kind: 'click', document, nodes: [], markers: [wiring.marker] }],
   needs: (wiring) => ({ kind: 'marker', marker: wiring.marker }),
+  toldByPage: true,
   reported: false,
   begins: () => ({ kind: 'marker', marker: 'reserve' }),
 })

@@ -10,6 +10,7 @@ export const noBounce = goalKind(z.object({ kind: z.literal('noBounce'), seconds
   doing: ({ seconds }, { document }) => [{ kind: 'stay', document, seconds }],
   needs: () => nothing,
   seconds: ({ seconds }) => seconds,
+  toldByPage: true,
   reported: false,
   begins: () => ({ kind: 'noBounce', seconds: 5 }),
 })

@@ -8,6 +8,7 @@ export const order = goalKind(z.object({ kind: z.literal('order') }), {
   reaches: (_, event) => event.kind === 'order' && event.value >= 0,
   doing: (_, { order: number, value }) => [{ kind: 'order', order: number, value }],
   needs: () => nothing,
+  toldByPage: false,
   reported: true,
   begins: () => ({ kind: 'order' }),
 })

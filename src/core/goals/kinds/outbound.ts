@@ -13,6 +13,7 @@ export const outbound = goalKind(schema, {
   reaches: (wiring, event) => event.kind === 'outbound' && leadsTo(event.address, wiring),
   doing: ({ by, text }, { document }) => [{ kind: 'outbound', document, address: by === 'host' ? `https://${text}/` : text }],
   needs: () => nothing,
+  toldByPage: true,
   reported: false,
   begins: () => ({ kind: 'outbound', by: 'host' as const, text: 'example.org' }),
 })

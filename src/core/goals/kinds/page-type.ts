@@ -15,6 +15,7 @@ export const pageType = goalKind(
       fits: (shown) => shown.pageType === wiring.pageType,
       lack: `No published page is of the type “${wiring.pageType}”.`,
     }),
+    toldByPage: true,
     reported: false,
     begins: ({ pages }) => ({
       kind: 'pageType',

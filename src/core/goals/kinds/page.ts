@@ -10,6 +10,7 @@ export const page = goalKind(z.object({ kind: z.literal('page'), document: docum
   reaches: ({ document }, event) => event.kind === 'page' && event.document === document,
   doing: ({ document }, at) => [{ ...pageShown(at), document }],
   needs: ({ document }) => ({ kind: 'page', document }),
+  toldByPage: true,
   reported: false,
   begins: ({ pages: [first] }) => (first === undefined ? null : { kind: 'page', document: first.id }),
 })

@@ -9,6 +9,7 @@ export const read = goalKind(z.object({ kind: z.literal('read'), document: docum
   reaches: ({ node }, event) => event.kind === 'read' && event.node === node,
   doing: ({ document, node }) => [{ kind: 'read', document, node }],
   needs: ({ document, node }) => ({ kind: 'component', document, node, doing: 'seen' }),
+  toldByPage: true,
   reported: false,
   begins: () => null,
 })

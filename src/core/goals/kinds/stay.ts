@@ -9,6 +9,7 @@ export const stay = goalKind(z.object({ kind: z.literal('stay'), seconds: z.numb
   doing: ({ seconds }, { document }) => [{ kind: 'stay', document, seconds }],
   needs: () => nothing,
   seconds: ({ seconds }) => seconds,
+  toldByPage: true,
   reported: false,
   begins: () => ({ kind: 'stay', seconds: 30 }),
 })

@@ -10,6 +10,7 @@ export const steps = goalKind(z.object({ kind: z.literal('steps'), goals: parts(
   reaches: () => false,
   doing: ({ goals }, _, part) => goals.flatMap((goal) => [...part(goal)]),
   needs: ({ goals }) => ({ kind: 'goals', of: goals, all: true }),
+  toldByPage: false,
   reported: false,
   begins: ({ others }) => ({ kind: 'steps', goals: others.slice(0, 2) }),
 })
