@@ -46,4 +46,8 @@ test('a test starts by itself, its split is changed while it runs, and it ends b
   await expect(page.getByRole('button', { name: 'Start the test' })).toBeEnabled()
   await page.getByRole('button', { name: 'Start the test' }).click()
   await expect(page.getByText(/Round 2 was opened .* because it was run again/)).toBeVisible()
+  // Nothing of it is left on the page for whoever comes after.
+  await page.getByRole('button', { name: 'End', exact: true }).click()
+  await page.getByRole('button', { name: 'End the test' }).click()
+  await expect(page.getByText('ended, not decided')).toBeVisible()
 })
