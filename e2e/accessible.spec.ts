@@ -28,6 +28,7 @@ test.describe('WCAG 2.2 AA, as far as a machine can tell', () => {
       '/site': 'Instruments to rent',
       '/goals': 'Came to the reservation form',
       '/tests': 'gathering',
+      '/tests?show=weeks': 'Around today',
       '/site/bin': 'What the bin keeps',
       '/notebook': 'What was learned',
       '/rehearse': 'Send the visitors',

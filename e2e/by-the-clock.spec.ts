@@ -19,6 +19,7 @@ test('a test starts by itself, its split is changed while it runs, and it ends b
 
   await page.getByLabel('How it starts').selectOption({ label: 'by itself, at' })
   await page.getByLabel('Start', { exact: true }).fill(clock(-1))
+  await page.keyboard.press('Enter')
   await page.getByRole('button', { name: 'Let it start by itself' }).click()
   await expect(page.getByText('It started at its time')).toBeVisible({ timeout: 30_000 })
   await expect(page.getByText('running', { exact: true })).toBeVisible()
@@ -39,8 +40,17 @@ test('a test starts by itself, its split is changed while it runs, and it ends b
   await expect(page.getByRole('row', { name: /the split was changed.*Original 20%/ })).toBeVisible()
 
   await page.getByLabel('How it ends').selectOption({ label: 'by itself, at' })
-  await page.getByLabel('End', { exact: true }).fill(clock(-1))
-  await expect(page.getByText('It waits for your decision')).toBeVisible({ timeout: 30_000 })
+  await page.getByLabel('End', { exact: true }).fill(clock(-5))
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('That end is past')).toBeVisible()
+  await page
+    .getByRole('button', { name: 'Show it as it is saved' })
+    .or(page.getByRole('button', { name: 'Save again' }))
+    .first()
+    .click()
+  await page.getByLabel('End', { exact: true }).fill(clock(1))
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('It waits for your decision')).toBeVisible({ timeout: 100_000 })
   await page.getByRole('button', { name: 'Run it again' }).click()
   await page.getByRole('button', { name: 'Make it a draft again' }).click()
   await expect(page.getByRole('button', { name: 'Start the test' })).toBeEnabled()

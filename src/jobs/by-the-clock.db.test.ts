@@ -163,6 +163,34 @@ describe('an end', () => {
     expect(await line()).toMatchObject({ status: 'ended', news: { words: expect.stringContaining('did not decide itself') } })
   })
 
+  test('of a test that runs is set by publishers alone, and never to what is past', async () => {
+    await started({})
+    const { design, lock } = await opened()
+    const ending = (end: string) => ({ test: test1, lock, design: { ...design, schedule: { ...design.schedule, end } } })
+    expect((await attempt(db, editor, 'test.save', ending('2026-12-20T12:00'))).status).toBe(403)
+    expect(
+      await attempt(db, editor, 'test.save', { test: test1, lock, design: { ...design, adaptive: { floor: 1000, every: 60 } } }),
+    ).toMatchObject({
+      status: 403,
+    })
+    expect(await attempt(db, publisher, 'test.save', ending('0002-12-01T12:00'))).toMatchObject({
+      status: 400,
+      body: { fault: expect.stringContaining('That end is past') },
+    })
+    expect((await attempt(db, publisher, 'test.save', ending('2026-12-20T12:00'))).status).toBe(200)
+  })
+
+  test('comes even where what would be taken over cannot be any more, and another test keeps its own time', async () => {
+    await started({ end: '2026-12-03T12:00', then: 'takeBetter' })
+    await counted([10_000, 1000], [10_000, 1300])
+    await db('documents').where({ id: testPage.id }).update({ published_revision: null })
+    await at(later(2 * 1440))
+    expect(await line()).toMatchObject({
+      status: 'ended',
+      news: { kind: 'ended', words: expect.stringContaining('could not decide itself') },
+    })
+  })
+
   test('where nothing was better keeps the original', async () => {
     await started({ end: '2026-12-03T12:00', then: 'takeBetter' })
     await counted([1000, 100], [1000, 105])

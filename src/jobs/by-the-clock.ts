@@ -23,20 +23,31 @@ const LATE = 2 * 60_000
  * while nothing ran is caught up with, and said. A test is held and looked at again before anything is done: however many
  * processes there are, it is done once.
  */
-export async function keepTime(db: Database, now: Date): Promise<void> {
+export async function keepTime(
+  db: Database,
+  now: Date,
+  { stopRules = true, log = () => undefined }: { readonly stopRules?: boolean; readonly log?: (reason: unknown) => void } = {},
+): Promise<void> {
   const { read } = await readCalendar(db)
   const clock = (text: string) => read(text)?.at ?? null
   const open = await testsWhere(db, (query) => void query.whereIn('status', ['scheduled', 'running', 'paused']).orderBy('number'))
   for (const row of open) {
     const due = dueByClock(row.status, row.design.schedule, now, clock)
-    if (due !== null) {
-      const late = now.getTime() - due.since.getTime() > LATE ? due.since : null
-      await (due.what === 'start' ? startOnTime(db, row, now, late) : endByItself(db, row, now, { why: 'its time came', late }))
-      continue
-    }
-    const why = await stopsNow(db, row)
-    if (why !== null) await endByItself(db, row, now, { why, late: null })
+    // What goes wrong with one test keeps no other from its time.
+    await (due === null ? (stopRules ? stopWhereDone(db, row, now) : undefined) : inTime(db, row, now, due))?.catch(log)
   }
+}
+
+type Due = NonNullable<ReturnType<typeof dueByClock>>
+
+async function inTime(db: Database, row: TestRow, now: Date, { what, since }: Due): Promise<void> {
+  const late = now.getTime() - since.getTime() > LATE ? since : null
+  await (what === 'start' ? startOnTime(db, row, now, late) : endByItself(db, row, now, { why: 'its time came', late }))
+}
+
+async function stopWhereDone(db: Database, row: TestRow, now: Date): Promise<void> {
+  const why = await stopsNow(db, row)
+  if (why !== null) await endByItself(db, row, now, { why, late: null })
 }
 
 async function stopsNow(db: Database, row: TestRow): Promise<string | null> {
@@ -69,22 +80,25 @@ async function startOnTime(db: Database, { number }: TestRow, now: Date, late: D
   }
 }
 
-async function endByItself(
-  db: Database,
-  { number }: TestRow,
-  now: Date,
-  { why, late }: { why: string; late: Date | null },
-): Promise<void> {
-  await inTransaction(db, async (trx) => {
-    const row = await holdTest(trx, testId(number))
-    if (row.status !== 'running' && row.status !== 'paused') return
-    const [round] = await roundsOf(trx, number)
-    const found = round === undefined ? null : await resultOf(trx, round, 0, null)
-    await endTest(trx, row, BY_ITSELF)
-    const news = await whatFollows(trx, { ...row, status: 'ended' }, found, { why, late, now })
-    await tellNews(trx, number, news)
-    await record(trx, entryOf(number, news.words))
-  })
+async function endByItself(db: Database, { number }: TestRow, now: Date, of: { why: string; late: Date | null }): Promise<void> {
+  const end = (mayDecide: boolean, instead = '') =>
+    inTransaction(db, async (trx) => {
+      const row = await holdTest(trx, testId(number))
+      if (row.status !== 'running' && row.status !== 'paused') return
+      const [round] = await roundsOf(trx, number)
+      const found = round === undefined || !mayDecide ? null : await resultOf(trx, round, 0, null)
+      await endTest(trx, row, BY_ITSELF)
+      const { words, ...news } = await whatFollows(trx, { ...row, status: 'ended' }, found, { ...of, now })
+      await tellNews(trx, number, { ...news, words: `${words}${instead}` })
+      await record(trx, entryOf(number, words))
+    })
+  try {
+    await end(true)
+  } catch (reason) {
+    if (!(reason instanceof Failure)) throw reason
+    // What it would have taken over cannot be any more; it ends all the same, and somebody decides.
+    await end(false, ` It could not decide itself: ${reason.message}`)
+  }
 }
 
 /** Once it has ended: it waits for a decision, or decides itself. */

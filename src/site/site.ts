@@ -73,6 +73,7 @@ export function makeSite(parts: SiteParts): FastifyInstance {
     addresses: parts.addresses ?? { script: scriptAddress(parts.assets), style },
     style: stripStyleAddress(parts.assets),
     secure,
+    wait: (request) => limits('report', { visitor: null, address: addressFor(request) }, parts.now()),
   })
   const servePage = servingPages(
     {

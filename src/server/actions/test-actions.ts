@@ -2,6 +2,7 @@ import { isForEverybody } from '@/core/decide'
 import { audienceSize } from '@/core/experiment'
 import { recentVisitors } from '../stores/recent-visitors'
 import type { Knex } from 'knex'
+import { mayAs, type AccountView } from '@/contract/contract'
 import { ORIGINAL } from '@/core/decide'
 import { apply, describe, type Edit } from '@/core/document'
 import {
@@ -16,6 +17,7 @@ import {
   weeksFrom,
   whatAffects,
   type Change,
+  type Design,
 } from '@/core/experiment'
 import type { DocumentId, NodeId, VersionId } from '@/core/ids'
 import { codesBroughtBy } from '@/components/scripts'
@@ -125,7 +127,7 @@ export const testActions: Area<'test'> = {
       return { test: testId(number) }
     }),
 
-  'test.save': ({ db }, { test, lock, design }) =>
+  'test.save': ({ db, account }, { test, lock, design }) =>
     inTransaction(db, async (trx) => {
       const row = await holdTest(trx, test)
       // Sent again, as its answer was lost: it is there already.
@@ -146,6 +148,7 @@ export const testActions: Area<'test'> = {
             : `This test is ${row.status}, and this would distort its result: ${changeWords(changes)}. Pause it first; going on then opens a new round.`,
         )
       }
+      if (row.status !== 'draft') await expectMayPlan(trx, row, design, account)
       await keepDesign(trx, row, design)
       return { lock: lock + 1 }
     }),
@@ -335,6 +338,23 @@ function nameFor(home: DocumentRow, node: NodeId): string {
 function expectLock(row: TestRow, lock: number): void {
   if (row.lock_version !== lock)
     throw new Failure('conflict', 'Somebody else has changed this test since you looked at it. Look again, then start it.')
+}
+
+/** What a test that is live does by itself goes live by it: that is for publishers, and never at once by a slip of the keys. */
+async function expectMayPlan(
+  db: Knex,
+  { status, design: before }: TestRow,
+  { schedule, adaptive }: Design,
+  account: AccountView,
+): Promise<void> {
+  const isPlan = JSON.stringify([schedule, adaptive]) !== JSON.stringify([before.schedule, before.adaptive])
+  if (!isPlan || status === 'ended' || status === 'settled') return
+  if (!mayAs(account.role, 'publisher'))
+    throw new Failure('role', 'Only a publisher can change what a test that is not a draft does by itself.')
+  const { end } = schedule
+  if (end === null || end === before.schedule.end || status === 'scheduled') return
+  const at = (await readCalendar(db)).read(end)
+  if (at === null || at.at <= new Date()) throw new Failure('input', 'That end is past. Choose a later one, or end the test now.')
 }
 
 /** A page on which a document is to be seen. */

@@ -31,6 +31,8 @@ interface SeeParts {
   /** Where the style of the strip is. */
   readonly style: string
   readonly secure: boolean
+  /** Seconds until whoever asks for links that are none may ask again; 0 where they may now. */
+  wait(request: IncomingMessage): number
 }
 
 const FRESH = 10_000
@@ -45,10 +47,12 @@ export function seeing(parts: SeeParts) {
   const looks = new Map<string, { readonly at: number; readonly look: Look | null }>()
   const pages = new WeakMap<CompiledSite, Map<string, CompiledPage | undefined>>()
 
-  async function lookFor(key: string | undefined): Promise<Look | null> {
+  async function lookFor(key: string | undefined, request: IncomingMessage): Promise<Look | null> {
     if (key === undefined || !keyPattern.test(key)) return null
     const known = looks.get(key)
     if (known !== undefined && parts.now() - known.at < FRESH) return known.look
+    // Only the database knows what is no link: it is not asked for more than anybody needs.
+    if (parts.wait(request) > 0) return null
     const look = await parts.openLook(key)
     remember(looks, key, { at: parts.now(), look })
     return look
@@ -74,7 +78,7 @@ export function seeing(parts: SeeParts) {
   ): Promise<void> {
     const cookies = readCookies(request.headers.cookie)
     const key = cookies.get('see') ?? ''
-    const look = await lookFor(key)
+    const look = await lookFor(key, request)
     if (look === null) {
       // The link is no longer valid: the page as everybody gets it, without what it had left.
       response.writeHead(302, [
@@ -143,7 +147,7 @@ export function seeing(parts: SeeParts) {
       const { secure } = parts
       const begin = async (request: FastifyRequest, reply: FastifyReply) => {
         const { key } = request.params as { key: string }
-        const look = await lookFor(key)
+        const look = await lookFor(key, request.raw)
         if (look === null) return plain(reply, 404, 'This link is not valid any more. Ask for a new one.')
         const seconds = Math.max(1, Math.floor((look.until.getTime() - parts.now()) / 1000))
         return reply
@@ -154,7 +158,7 @@ export function seeing(parts: SeeParts) {
       }
       const choose = async (request: FastifyRequest, reply: FastifyReply) => {
         const cookies = readCookies(request.headers.cookie)
-        const look = await lookFor(cookies.get('see'))
+        const look = await lookFor(cookies.get('see'), request.raw)
         const release = parts.current()?.release
         if (look === null || release === undefined)
           return plain(reply, 404, 'This link is not valid any more. Ask for a new one.')

@@ -92,7 +92,7 @@ function TestSheet({ account, test }: { account: AccountView; test: TestView }) 
           <VersionsBand account={account} test={test} editing={editing} open={open} />
           <GoalsBand test={test} editing={editing} open={open} />
           <VisitorsBand account={account} test={test} editing={editing} open={open} />
-          <WhenBand test={test} editing={editing} />
+          <WhenBand account={account} test={test} editing={editing} />
         </article>
       }
       margin={<TestMargin test={test} editing={editing} account={account} />}

@@ -1,7 +1,7 @@
 'use client'
 
-import { useId, type ReactNode } from 'react'
-import type { TestView } from '@/contract/contract'
+import { useId, useState, type ReactNode } from 'react'
+import { mayAs, type AccountView, type TestView } from '@/contract/contract'
 import type { Schedule, StopRule } from '@/core/experiment'
 import { NumberField } from '../controls/fields'
 import { Choice } from '../controls/choices'
@@ -17,11 +17,12 @@ const untilWords: { readonly [Until in StopRule['until']]: string } = {
 }
 
 /** When it starts, when it ends, and what happens then: each a sentence with its words to choose. */
-export function WhenBand({ test, editing }: { test: TestView; editing: Editing }) {
+export function WhenBand({ account, test, editing }: { account: AccountView; test: TestView; editing: Editing }) {
   const { schedule } = editing.design
   const change = (part: Partial<Schedule>) => editing.change({ schedule: { ...schedule, ...part } })
-  const hasEnded = test.status === 'ended' || test.status === 'settled'
-  const started = test.status === 'running' || test.status === 'paused' || hasEnded
+  const isFixed =
+    test.status === 'ended' || test.status === 'settled' || (test.status !== 'draft' && !mayAs(account.role, 'publisher'))
+  const started = test.status === 'running' || test.status === 'paused' || isFixed
   const { stop } = schedule
   const endKind = schedule.end !== null ? 'at' : stop !== null ? 'rule' : 'hand'
   return (
@@ -46,7 +47,7 @@ export function WhenBand({ test, editing }: { test: TestView; editing: Editing }
         <Choice
           aria-label="How it ends"
           value={endKind}
-          disabled={hasEnded}
+          disabled={isFixed}
           change={(kind) =>
             change({ end: kind === 'at' ? nextMorning(15) : null, stop: kind === 'rule' ? (stop ?? usualRule) : null })
           }
@@ -57,10 +58,10 @@ export function WhenBand({ test, editing }: { test: TestView; editing: Editing }
           ]}
         />
         {schedule.end === null ? null : (
-          <Clock label="End" value={schedule.end} disabled={hasEnded} change={(end) => change({ end })} />
+          <Clock label="End" value={schedule.end} disabled={isFixed} change={(end) => change({ end })} />
         )}
         {stop === null || endKind !== 'rule' ? null : (
-          <StopFields rule={stop} disabled={hasEnded} change={(rule) => change({ stop: rule })} />
+          <StopFields rule={stop} disabled={isFixed} change={(rule) => change({ stop: rule })} />
         )}
       </Line>
       {endKind === 'hand' ? null : (
@@ -68,7 +69,7 @@ export function WhenBand({ test, editing }: { test: TestView; editing: Editing }
           <Choice
             aria-label="What happens when it ends by itself"
             value={schedule.then}
-            disabled={hasEnded}
+            disabled={isFixed}
             change={(then) => change({ then })}
             options={[
               { value: 'wait', label: 'it waits for somebody to decide' },
@@ -105,14 +106,22 @@ function Clock({
   disabled: boolean
   change: (value: string) => void
 }) {
+  const [typed, setTyped] = useState<string | null>(null)
+  // A year that is half typed is a year as well: only what is left standing is meant.
+  const keep = () => {
+    if (typed !== null && typed !== '' && typed !== value) change(typed.slice(0, 16))
+    setTyped(null)
+  }
   return (
     <input
       type="datetime-local"
       className="control"
       aria-label={label}
-      value={value}
+      value={typed ?? value}
       disabled={disabled}
-      onChange={({ target }) => target.value !== '' && change(target.value.slice(0, 16))}
+      onChange={({ target }) => setTyped(target.value)}
+      onBlur={keep}
+      onKeyDown={({ key }) => key === 'Enter' && keep()}
     />
   )
 }
