@@ -19,8 +19,8 @@ export function strip(tests: readonly SeenTest[], { back, style }: { readonly ba
       const current = version === shown ? ' aria-current="true"' : ''
       return `<li><a href="${to({ test, version })}"${current}>${name}</a></li>`
     })
-    return `<p class="seeing-test"><b>${escaped(design.name)}</b> <i>${state}</i></p><ul>${arms.join('')}</ul>`
+    return `<div role="group" aria-label="${escaped(design.name)}"><p><b>${escaped(design.name)}</b> <i>${state}</i></p><ul>${arms.join('')}</ul></div>`
   })
-  const said = tests.length === 0 ? '<p class="seeing-test">Nothing is tested on this page.</p>' : lines.join('')
+  const said = tests.length === 0 ? '<p>Nothing is tested on this page.</p>' : lines.join('')
   return `<link rel="stylesheet" href="${escaped(style)}"><aside class="seeing" aria-label="What you are looking at"><p>You are looking. Nothing you do here is counted, and no form is sent.</p><div class="seeing-tests">${said}</div><nav aria-label="Looking"><a href="${to({ as: 'newcomer' })}">As a new visitor</a> <a href="${escaped(`/see/stop?${new URLSearchParams({ back }).toString()}`)}">Stop looking</a></nav></aside>`
 }
