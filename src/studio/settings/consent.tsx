@@ -47,6 +47,7 @@ export function ConsentBand({ settings, may }: { settings: Output<'setting.read'
           <span>Yes</span>
           <TextField
             aria-label="The word for yes"
+            className="short"
             value={yes}
             maxLength={40}
             disabled={!may}
@@ -57,6 +58,7 @@ export function ConsentBand({ settings, may }: { settings: Output<'setting.read'
           <span>No</span>
           <TextField
             aria-label="The word for no"
+            className="short"
             value={no}
             maxLength={40}
             disabled={!may}
