@@ -300,6 +300,8 @@ function SeeIt({ test }: { test: TestView }) {
 function StillToCome({ test }: { test: TestView }) {
   const { data: result } = useAsk('result.read', { test: test.id, round: null, source: 0, goal: null })
   if (result === undefined || result === null) return null
+  // What is clear is not waited for.
+  if (result.variants.every(({ reading }) => reading !== 'tooEarly')) return null
   const words = waitingSentence(result.waiting, percent(test.design.smallestEffect))
   return (
     <Note title="Still to come">
