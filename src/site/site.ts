@@ -148,6 +148,7 @@ export function makeSite(parts: SiteParts): FastifyInstance {
   outside(site, {
     origin: parts.origin ?? '',
     release: () => parts.current()?.release ?? null,
+    compiled: () => parts.current(),
     now: () => parts.now(),
     keep,
     wait,

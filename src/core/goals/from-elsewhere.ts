@@ -1,4 +1,5 @@
 import * as z from 'zod'
+import { testIdSchema, versionIdSchema, type RoundId, type TestId, type VersionId } from '../ids'
 import { eventNameSchema } from '../events'
 import type { Happening } from '../events'
 
@@ -28,6 +29,14 @@ export const outsideReportSchema = z.discriminatedUnion('kind', [
   z.strictObject({ ...shared, kind: z.literal('event'), name: eventNameSchema, value: value.optional() }),
   z.strictObject({ ...shared, kind: z.literal('order'), order: orderNumberSchema, value }),
   z.strictObject({ ...shared, kind: z.literal('refund'), order: orderNumberSchema, value }),
+  /** A version that was decided over HTTP was really seen. */
+  z.strictObject({
+    ...shared,
+    visitor: shared.visitor.unwrap(),
+    kind: z.literal('exposure'),
+    test: testIdSchema,
+    version: versionIdSchema,
+  }),
 ])
 export type OutsideReport = z.infer<typeof outsideReportSchema>
 
@@ -87,12 +96,13 @@ const OLDEST = 90 * DAY
 /**
  * What happened and when, from a report that is well formed. A moment a little ahead of the clock here is now.
  *
+ * @param roundOf the round of a test that is live and has the version
  * @returns what is wrong with it, in words, where it cannot be taken
  */
 export function happenedOutside(
   report: OutsideReport,
   now: number,
-  currency: string,
+  { currency, roundOf }: { readonly currency: string; readonly roundOf: (test: TestId, version: VersionId) => RoundId | null },
 ): { readonly at: Date; readonly happening: Happening } | { readonly field: string; readonly fault: string } {
   const at = report.at === undefined ? now : Date.parse(report.at)
   if (at > now + AHEAD) return { field: 'at', fault: 'it has not happened yet by the clock here' }
@@ -100,6 +110,11 @@ export function happenedOutside(
   if (report.currency !== undefined && report.currency !== currency)
     return { field: 'currency', fault: `this site counts in ${currency}` }
   const when = new Date(Math.min(at, now))
+  if (report.kind === 'exposure') {
+    const round = roundOf(report.test, report.version)
+    if (round === null) return { field: 'test', fault: 'no such test is live, or it has no such version' }
+    return { at: when, happening: { kind: 'seen', round, version: report.version } }
+  }
   if (report.kind === 'event') return { at: when, happening: { kind: 'event', name: report.name, value: report.value ?? null } }
   const sign = report.kind === 'refund' ? -1 : 1
   return { at: when, happening: { kind: 'order', order: report.order, value: sign * report.value } }

@@ -162,7 +162,7 @@ function readLine(
   )
   if (!read.success)
     return { line, fault: `${read.error.issues[0]?.path.join('.') ?? ''}: ${read.error.issues[0]?.message ?? ''}` }
-  const outcome = happenedOutside(read.data, now.getTime(), currency)
+  const outcome = happenedOutside(read.data, now.getTime(), { currency, roundOf: () => null })
   if ('fault' in outcome) return { line, fault: `${outcome.field}: ${outcome.fault}` }
   const own =
     number === '' ? `conversion ${cells.join(' ')}` : isRefund ? `refund ${number} ${cells.join(' ')}` : `order ${number} `

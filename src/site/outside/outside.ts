@@ -3,10 +3,13 @@ import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify'
 import { happenedOutside, type OutsideReport } from '@/core/goals'
 import { eventNameSchema, type StampedEvent } from '@/core/events'
 import { eventIdOf } from '@/serving/event-id'
+import type { RoundId, TestId, VersionId } from '@/core/ids'
 import type { Release } from '@/core/release'
 import { readUrl } from '@/core/url'
 import { readVisitorId } from '../serve/cookies'
 import { plain, tooMany } from '../answers'
+import type { CompiledSite } from '../compile/compile'
+import { evaluation } from './evaluation'
 import { PIXEL } from './pixel'
 import { openApi } from './open-api'
 import { isBinaryCloudEvent, readBinary, readReports, reportTypes, Unreadable, type ReportType } from './read-reports'
@@ -17,6 +20,7 @@ interface Around {
   /** Where the site is, by its settings: what a request says of that is anybody’s word. */
   readonly origin: string
   release(): Release | null
+  compiled(): CompiledSite | null
   now(): number
   /** Resolves when the events are durable. */
   keep(events: readonly StampedEvent[]): Promise<void>
@@ -50,6 +54,21 @@ export function outside(site: FastifyInstance, around: Around): void {
     if (origin !== undefined && reporters().some((one) => one.origin === origin))
       void reply.header('access-control-allow-origin', origin).header('vary', 'Origin')
   }
+
+  /** Whose key comes with it, from an origin that it is for. */
+  function holder(request: FastifyRequest): Reporter | null {
+    const key = /^Bearer (\S{1,200})$/i.exec(request.headers.authorization ?? '')?.[1]
+    const reporter = key === undefined ? undefined : byKey(key)
+    const { origin } = request.headers
+    return reporter === undefined || (origin !== undefined && origin !== reporter.origin) ? null : reporter
+  }
+  evaluation(site, {
+    compiled: () => around.compiled(),
+    now: () => around.now(),
+    wait: (request) => around.wait(request),
+    holder,
+    allow,
+  })
 
   function preflight(request: FastifyRequest, reply: FastifyReply) {
     allow(request, reply)
@@ -96,7 +115,7 @@ export function outside(site: FastifyInstance, around: Around): void {
         refused.push(one)
         continue
       }
-      const outcome = happenedOutside(one.report, around.now(), release.currency)
+      const outcome = happenedOutside(one.report, around.now(), { currency: release.currency, roundOf: roundIn(release) })
       if ('fault' in outcome) refused.push({ place: one.place, field: outcome.field, fault: outcome.fault })
       else kept.push({ id: one.id, event: { ...outcome.happening, at: outcome.at, ...stampOf(one, reporter) } })
     }
@@ -134,6 +153,13 @@ export function outside(site: FastifyInstance, around: Around): void {
     const visitor = request.headers['sec-gpc'] === '1' ? null : readVisitorId(around.cookies(request).get('visitor'))
     if (visitor !== null) target.searchParams.set('sprig', visitor)
     return reply.code(302).headers({ location: target.href, 'cache-control': 'no-store' }).send()
+  }
+}
+
+function roundIn({ rounds }: Release): (test: TestId, version: VersionId) => RoundId | null {
+  return (test, version) => {
+    const round = rounds.find((one) => one.test === test)
+    return round?.design.arms.some((arm) => arm.version === version) === true ? round.id : null
   }
 }
 

@@ -1,0 +1,173 @@
+import { createHash } from 'node:crypto'
+import type { AddressInfo } from 'node:net'
+import { OFREPProvider } from '@openfeature/ofrep-provider'
+import { OFREPWebProvider } from '@openfeature/ofrep-web-provider'
+import { OpenFeature } from '@openfeature/server-sdk'
+import { OpenFeature as WebFeature } from '@openfeature/web-sdk'
+import { documentSchema } from '@/core/document'
+import { roundSchema } from '@/core/experiment'
+import { releaseSchema } from '@/core/release'
+import { compile } from '../compile/compile'
+import { makeSite } from '../site'
+
+const page = documentSchema.parse({
+  id: 'front',
+  kind: 'page',
+  root: 'root',
+  nodes: {
+    root: { type: 'page', props: { title: 'Front', path: '/' }, children: ['main'] },
+    main: { type: 'mainPart', props: {}, children: ['part'] },
+    part: { type: 'section', props: {}, children: ['title'] },
+    title: { type: 'heading', props: { words: 'Hello' }, children: [] },
+  },
+})
+const round = (test: string, more: object = {}) => ({
+  ...roundSchema.parse({
+    id: `${test}-r1`,
+    test,
+    number: 1,
+    design: {
+      name: 'Greeting',
+      ...{ problem: '', change: '', expected: '' },
+      document: 'front',
+      node: 'title',
+      arms: [
+        { version: 'original', weight: 5000 },
+        { version: 'warm', weight: 5000 },
+      ],
+      share: 10_000,
+      primary: null,
+      watched: [],
+      smallestEffect: 0.05,
+      ...more,
+    },
+    versions: [{ id: 'warm', name: 'Warm', edits: [{ kind: 'set', node: 'title', prop: 'words', value: 'Welcome' }] }],
+    goals: [],
+    salt: test,
+    plannedTotal: 100,
+  }),
+  paused: false,
+})
+const KEY = 'a-key-of-somebody'
+const compiled = compile(
+  releaseSchema.parse({
+    documents: [page],
+    rounds: [
+      round('t-1'),
+      round('t-2', { audience: { kind: 'device', device: 'phone' } }),
+      { ...round('t-3'), paused: true },
+      round('t-4', { share: 0 }),
+    ],
+    personalizations: [],
+    goals: [],
+    reporters: [{ id: 'shop', origin: 'https://shop.example', hash: createHash('sha256').update(KEY).digest('hex') }],
+  }),
+  { script: '', style: '' },
+)
+const written: object[] = []
+const site = makeSite({
+  current: () => compiled,
+  assets: new Map(),
+  media: new Map(),
+  writeEvents: (events) => Promise.resolve(void written.push(...events)),
+  keepEntry: () => Promise.resolve(),
+  now: () => 1_700_000_000_000,
+  log: () => undefined,
+})
+let address = ''
+beforeAll(async () => {
+  await site.listen({ port: 0, host: '127.0.0.1' })
+  address = `http://127.0.0.1:${(site.server.address() as AddressInfo).port}`
+})
+afterAll(async () => {
+  await OpenFeature.close()
+  await WebFeature.close()
+  await site.close()
+})
+
+const ask = (path: string, body: unknown, headers: object = {}) =>
+  site.inject({
+    method: 'POST',
+    url: `/ofrep/v1/evaluate/flags${path}`,
+    headers: { authorization: `Bearer ${KEY}`, 'content-type': 'application/json', ...headers },
+    payload: typeof body === 'string' ? body : JSON.stringify(body),
+  })
+const about = (targetingKey: string, more: object = {}) => ({ context: { targetingKey, ...more } })
+
+describe('the public packages of the standard', () => {
+  test('a server resolves a test to a version, always the same for the same visitor', async () => {
+    const provider = new OFREPProvider({ baseUrl: address, headers: [['authorization', `Bearer ${KEY}`]] })
+    await OpenFeature.setProviderAndWait(provider)
+    const client = OpenFeature.getClient()
+    const found = await Promise.all([1, 2, 3].map(() => client.getStringDetails('t-1', 'none', { targetingKey: 'nelly' })))
+    expect(new Set(found.map(({ value }) => value)).size).toBe(1)
+    expect(['original', 'warm']).toContain(found[0]?.value)
+    expect(found[0]).toMatchObject({
+      reason: 'SPLIT',
+      variant: found[0]?.value,
+      flagMetadata: { test: 'Greeting', counted: true },
+    })
+    expect(await client.getStringDetails('t-99', 'none', { targetingKey: 'nelly' })).toMatchObject({
+      value: 'none',
+      errorCode: 'FLAG_NOT_FOUND',
+    })
+    expect(await client.getStringDetails('t-1', 'none', {})).toMatchObject({ errorCode: 'TARGETING_KEY_MISSING' })
+  })
+
+  test('a page resolves all tests at once', async () => {
+    const provider = new OFREPWebProvider({ baseUrl: address, pollInterval: 0, headers: [['authorization', `Bearer ${KEY}`]] })
+    await WebFeature.setContext({ targetingKey: 'nelly', device: 'phone' })
+    await WebFeature.setProviderAndWait(provider)
+    const client = WebFeature.getClient()
+    expect(client.getStringDetails('t-2', 'none')).toMatchObject({ reason: 'SPLIT' })
+    expect(client.getStringDetails('t-3', 'none')).toMatchObject({ reason: 'DISABLED', value: 'original' })
+    expect(client.getStringDetails('t-4', 'none')).toMatchObject({ reason: 'STATIC', value: 'original' })
+  })
+})
+
+test('asking counts nothing; an exposure that is reported is that of the test’s round', async () => {
+  const { value, metadata } = (await ask('/t-1', about('nelly'))).json<{ value: string; metadata: { visitor: string } }>()
+  expect(written).toEqual([])
+  const report = (body: object) =>
+    site.inject({
+      method: 'POST',
+      url: '/report',
+      headers: { authorization: `Bearer ${KEY}`, 'content-type': 'application/json' },
+      payload: JSON.stringify(body),
+    })
+  const seen = { id: 'e-1', kind: 'exposure', visitor: metadata.visitor, test: 't-1', version: value }
+  expect((await report(seen)).statusCode).toBe(200)
+  expect(written).toMatchObject([{ kind: 'seen', round: 't-1-r1', version: value, visitor: metadata.visitor }])
+  for (const wrong of [
+    { ...seen, test: 't-9' },
+    { ...seen, version: 'constructor' },
+    { ...seen, visitor: undefined },
+  ])
+    expect((await report(wrong)).statusCode).toBe(400)
+})
+
+test('whoever had a version keeps it', async () => {
+  for (const version of ['original', 'warm'])
+    expect((await ask('/t-1', about('nelly', { kept: { 't-1': version } }))).json()).toMatchObject({ value: version })
+})
+
+test('nothing is sent again that is known', async () => {
+  const first = await ask('', about('nelly'))
+  const etag = String(first.headers.etag)
+  expect((await ask('', about('nelly'), { 'if-none-match': etag })).statusCode).toBe(304)
+  expect((await ask('', about('nelly', { device: 'phone' }), { 'if-none-match': etag })).statusCode).toBe(200)
+})
+
+test.each<[string, unknown, object, number, string]>([
+  ['no key', about('nelly'), { authorization: '' }, 401, ''],
+  ['another key', about('nelly'), { authorization: 'Bearer constructor' }, 401, ''],
+  ['another origin', about('nelly'), { origin: 'https://elsewhere.example' }, 401, ''],
+  ['no JSON', '{', {}, 400, 'PARSE_ERROR'],
+  ['a list', [], {}, 400, 'PARSE_ERROR'],
+  ['no visitor', { context: {} }, {}, 400, 'TARGETING_KEY_MISSING'],
+  ['a device that is none', about('nelly', { device: 'toaster' }), {}, 400, 'INVALID_CONTEXT'],
+  ['half a character', about('\ud83d'), {}, 400, 'INVALID_CONTEXT'],
+])('with %s it says what is wrong', async (_, body, headers, status, errorCode) => {
+  const answer = await ask('/t-1', body, headers)
+  expect([answer.statusCode, answer.json<{ errorCode?: string }>().errorCode ?? '']).toEqual([status, errorCode])
+})

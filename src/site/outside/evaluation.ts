@@ -1,0 +1,183 @@
+import { createHash } from 'node:crypto'
+import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify'
+import * as z from 'zod'
+import { decide, devices, noUtm, stranger, type Decision, type Visitor } from '@/core/decide'
+import { sourceOf } from '@/core/events'
+import { armName, drawOf } from '@/core/experiment'
+import { testIdSchema, versionIdSchema, type TestId, type VersionId } from '@/core/ids'
+import type { Release } from '@/core/release'
+import { halfCharacterIn } from '@/core/text'
+import { eventIdOf } from '@/serving/event-id'
+import type { CompiledSite } from '../compile/compile'
+
+/*
+ * Decisions over HTTP by the OpenFeature Remote Evaluation Protocol (https://openfeature.dev/docs/reference/other-technologies/ofrep/):
+ * a test is a flag, and what it resolves to the id of a version. Nothing is counted by asking; whoever shows a version
+ * reports that it was seen (`kind` “exposure” at /report), by the visitor that the answer names.
+ */
+
+const text = z.string().max(300)
+/** What is asked about. What is not known here is passed over. */
+const contextSchema = z.looseObject({
+  targetingKey: z.string().min(1).max(300).optional(),
+  device: z.enum(devices).optional(),
+  language: z.string().max(20).optional(),
+  region: z.string().max(12).optional(),
+  visits: z.number().int().min(1).max(100_000).optional(),
+  referrer: text.optional(),
+  utm_source: text.optional(),
+  utm_medium: text.optional(),
+  utm_campaign: text.optional(),
+  utm_term: text.optional(),
+  utm_content: text.optional(),
+  /** Versions that this visitor was given before, by test: they keep them. */
+  kept: z.record(testIdSchema, versionIdSchema).optional(),
+})
+type AskedContext = z.infer<typeof contextSchema>
+const bodySchema = z.looseObject({ context: z.unknown() })
+
+interface Evaluating {
+  compiled(): CompiledSite | null
+  now(): number
+  /** Seconds until this address may come again; 0 where it may now. */
+  wait(request: FastifyRequest): number
+  /** Whose key it is, from an origin that it is for; `null` where nobody's. */
+  holder(request: FastifyRequest): { readonly id: string } | null
+  /** Says to a browser that pages of listed origins may read the answer. */
+  allow(request: FastifyRequest, reply: FastifyReply): void
+}
+
+export function evaluation(site: FastifyInstance, around: Evaluating): void {
+  for (const path of ['/ofrep/v1/evaluate/flags', '/ofrep/v1/evaluate/flags/:key'])
+    site.options(path, (request, reply) => {
+      around.allow(request, reply)
+      return reply
+        .code(204)
+        .headers({
+          'access-control-allow-methods': 'POST',
+          'access-control-allow-headers': 'authorization, content-type, if-none-match',
+          'access-control-expose-headers': 'etag, retry-after',
+          'access-control-max-age': '600',
+        })
+        .send()
+    })
+
+  site.post('/ofrep/v1/evaluate/flags/:key', { bodyLimit: 65_536 }, (request, reply) => {
+    const { key } = request.params as { key: string }
+    const asked = begin(request, reply, around, { key })
+    if (asked === null) return reply
+    const round = asked.release.rounds.find(({ test }) => test === key)
+    if (round === undefined)
+      return reply.code(404).send({ key, errorCode: 'FLAG_NOT_FOUND', errorDetails: 'No test that is live has this id.' })
+    return reply.header('cache-control', 'private, no-store').send(evaluated(round, asked))
+  })
+
+  site.post('/ofrep/v1/evaluate/flags', { bodyLimit: 65_536 }, (request, reply) => {
+    const asked = begin(request, reply, around, {})
+    if (asked === null) return reply
+    const body = JSON.stringify({ flags: asked.release.rounds.map((round) => evaluated(round, asked)) })
+    const etag = `"${createHash('sha256').update(body).digest('base64url').slice(0, 27)}"`
+    void reply.headers({ etag, 'cache-control': 'private, no-cache' })
+    if (request.headers['if-none-match'] === etag) return reply.code(304).send()
+    return reply.header('content-type', 'application/json').send(body)
+  })
+}
+
+interface Asked {
+  readonly release: Release
+  readonly visitor: Visitor
+}
+
+/** Who asks, and about whom; `null` where that was answered already. */
+function begin(request: FastifyRequest, reply: FastifyReply, around: Evaluating, flag: { readonly key?: string }): Asked | null {
+  around.allow(request, reply)
+  const refuse = (status: number, answer: object | undefined) => {
+    void reply.code(status).send(answer)
+    return null
+  }
+  const compiled = around.compiled()
+  if (compiled === null) return refuse(503, { errorDetails: 'The site is starting. Ask again in a moment.' })
+  const holder = around.holder(request)
+  if (holder === null) {
+    void reply.header('www-authenticate', 'Bearer')
+    return refuse(401, { errorDetails: 'This needs a key that is listed, from its own origin: Authorization: Bearer …' })
+  }
+  const wait = around.wait(request)
+  if (wait > 0) {
+    void reply.header('retry-after', String(wait))
+    return refuse(429, undefined)
+  }
+  const wrong = (errorCode: string, errorDetails: string) => refuse(400, { ...flag, errorCode, errorDetails })
+  const body = bodySchema.safeParse(parsed(request.body))
+  if (!body.success) return wrong('PARSE_ERROR', 'The body is an object in JSON with a “context”.')
+  const context = contextSchema.safeParse(body.data.context ?? {})
+  if (!context.success || halfCharacterIn(context.data) !== null) {
+    const [issue] = context.error?.issues ?? []
+    return wrong(
+      'INVALID_CONTEXT',
+      `${issue?.path.join('.') ?? 'context'}: ${issue?.message ?? 'this text holds half a character'}`,
+    )
+  }
+  if (context.data.targetingKey === undefined)
+    return wrong('TARGETING_KEY_MISSING', 'Who is it for? Name the visitor in “targetingKey”, always the same.')
+  return { release: compiled.release, visitor: visitorOf(context.data, holder.id, compiled, around.now()) }
+}
+
+function parsed(body: unknown): unknown {
+  try {
+    return typeof body === 'string' ? JSON.parse(body) : undefined
+  } catch {
+    return undefined
+  }
+}
+
+function visitorOf(context: AskedContext, holder: string, compiled: CompiledSite, now: number): Visitor {
+  const { targetingKey = '', device, language, region, visits, referrer = '', kept = {} } = context
+  const utm = {
+    source: context.utm_source ?? noUtm.source,
+    medium: context.utm_medium ?? noUtm.medium,
+    campaign: context.utm_campaign ?? noUtm.campaign,
+    term: context.utm_term ?? noUtm.term,
+    content: context.utm_content ?? noUtm.content,
+  }
+  return {
+    ...stranger,
+    // A visitor of this site is known by the id that it gave; whoever else is known by what their own site calls them.
+    id: /^[0-9a-f]{32}$/.test(targetingKey) ? targetingKey : eventIdOf(`visitor of ${holder} ${targetingKey}`),
+    device: device ?? stranger.device,
+    language: language ?? null,
+    region: region ?? null,
+    visits: visits ?? 1,
+    beginning: { source: sourceOf(referrer, utm.source), utm, referrer },
+    moment: compiled.momentOf(now),
+    kept: new Map(Object.entries(kept) as [TestId, VersionId][]),
+  }
+}
+
+type Round = Release['rounds'][number]
+
+function evaluated(round: Round, { visitor }: Asked): object {
+  // What is kept is told by the test's own name, whatever it is kept as in browsers.
+  const [decision] = decide({ draws: [{ ...drawOf(round, round), keptAs: round.test }], ladders: [] }, visitor)
+  if (decision === undefined) throw new Error('a draw without a decision')
+  const { version, counted, reason } = decision
+  return {
+    key: round.test,
+    value: version,
+    variant: version,
+    reason: reasonOf(reason),
+    metadata: {
+      test: round.design.name,
+      version: armName(round.design, round.versions, version),
+      counted,
+      why: reason.code,
+      visitor: visitor.id ?? '',
+    },
+  }
+}
+
+/** In the words of the protocol. */
+function reasonOf({ code }: Decision['reason']): 'SPLIT' | 'DISABLED' | 'STATIC' {
+  if (code === 'drawn' || code === 'kept') return 'SPLIT'
+  return code === 'paused' || code === 'leftOut' ? 'DISABLED' : 'STATIC'
+}
