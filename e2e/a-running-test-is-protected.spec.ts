@@ -102,8 +102,8 @@ test('a variant in which the goal can no longer be pressed, or that leads nowher
   const button = sheet(page).locator('a.button').first()
   await button.click()
   const margin = page.getByRole('complementary')
-  // A heading may lead somewhere as well: what is changed has to be the button.
-  await expect(margin.getByLabel('Words', { exact: true })).toHaveValue(await button.innerText())
+  // A heading may lead somewhere as well: what is changed has to be the price with its button.
+  await expect(margin.getByLabel('Button', { exact: true })).toHaveValue(await button.innerText())
   await choose(page, margin.getByRole('combobox').first(), 'outside')
   await saved(page)
   await page.getByRole('button', { name: 'Make a test of it' }).click()
