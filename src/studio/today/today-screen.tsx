@@ -31,13 +31,14 @@ export function TodayScreen({ account }: { account: AccountView }) {
 
 function TodaySheet({ today }: { today: Today }) {
   const decide = today.tests.filter(
-    ({ status, reading, drawsNobody }) =>
+    ({ status, reading, drawsNobody, news }) =>
       status === 'ended' ||
+      (status === 'draft' && news?.kind === 'notStarted') ||
       status === 'paused' ||
       drawsNobody !== null ||
       (status === 'running' && reading !== null && reading !== 'tooEarly'),
   )
-  const start = today.tests.filter(({ status }) => status === 'draft')
+  const start = today.tests.filter((line) => line.status === 'draft' && !decide.includes(line))
   const scheduled = today.tests.filter(({ status }) => status === 'scheduled')
   const settledNow = today.tests.filter(
     ({ status, news }) => status === 'settled' && news?.kind === 'settled' && isRecent(news.at),
