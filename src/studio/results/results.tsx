@@ -12,6 +12,7 @@ import { VersionMark } from '../frame/marks'
 import { Waiting } from '../frame/screen'
 import { count, dayWords, momentWords, moneyWords, plural } from '../frame/wording'
 import { useAsk } from '../talk'
+import { Allocation } from './allocation'
 import { Arrivals } from './arrivals'
 import { BySegment } from './by-segment'
 import { EvidenceOverTime } from './evidence-over-time'
@@ -87,6 +88,7 @@ export function Results({ test }: { test: TestView }) {
 }
 
 export function ResultBody({ result }: { result: ResultView }) {
+  const [now] = useState(() => Date.now())
   const names = (version: string) => result.rates.find((rate) => rate.version === version)?.name ?? version
   return (
     <>
@@ -107,6 +109,7 @@ export function ResultBody({ result }: { result: ResultView }) {
         />
       )}
       <Guards result={result} names={names} />
+      <Allocation result={result} now={now} />
       <Epochs result={result} />
       <ResultTable result={result} />
       <WorthTable result={result} names={names} />
@@ -223,7 +226,7 @@ function Epochs({ result }: { result: ResultView }) {
   return (
     <table className="rows figures">
       <caption>
-        How visitors were divided. Each stretch is compared by itself, and what they say is put together by their visitors
+        What changed. Each stretch is compared by itself, and what they say is put together by their visitors
       </caption>
       <thead>
         <tr>

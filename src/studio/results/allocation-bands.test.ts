@@ -1,0 +1,47 @@
+import { bandsOf } from './allocation-bands'
+
+const at = (day: number) => new Date(Date.UTC(2026, 10, day)).toISOString()
+const epochs = [
+  {
+    since: at(1),
+    arms: [
+      { version: 'original', weight: 5000 },
+      { version: 'bold', weight: 5000 },
+    ],
+  },
+  {
+    since: at(6),
+    arms: [
+      { version: 'original', weight: 2000 },
+      { version: 'bold', weight: 8000 },
+    ],
+  },
+  {
+    since: at(9),
+    arms: [
+      { version: 'original', weight: 4000 },
+      { version: 'calm', weight: 6000 },
+    ],
+  },
+]
+const bands = bandsOf(epochs, ['original', 'bold', 'calm'], Date.UTC(2026, 10, 11))
+
+test('every stretch is filled from below to the top, by those who were drawn in it', () => {
+  expect(bands.filter(({ from }) => from === 0)).toEqual([
+    { version: 'original', from: 0, to: 0.5, low: 0, high: 0.5 },
+    { version: 'bold', from: 0, to: 0.5, low: 0.5, high: 1 },
+  ])
+  for (const from of [0, 0.5, 0.8]) {
+    const own = bands.filter((band) => band.from === from)
+    expect(own.map(({ low }) => low)).toEqual([0, ...own.slice(0, -1).map(({ high }) => high)])
+    expect(own.at(-1)?.high).toBeCloseTo(1, 12)
+  }
+  expect(bands.at(-1)).toMatchObject({ version: 'calm', to: 1 })
+})
+
+test('an epoch that begins as the time ends is none yet', () => {
+  expect(bandsOf(epochs, ['original', 'bold', 'calm'], Date.UTC(2026, 10, 9)).some(({ version }) => version === 'calm')).toBe(
+    false,
+  )
+  expect(bandsOf(epochs.slice(0, 1), ['original', 'bold'], Date.UTC(2026, 10, 1))).toEqual([])
+})
