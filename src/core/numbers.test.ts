@@ -14,6 +14,8 @@ test.each([
   [roughPercent(0.128), '13%'],
   [roughPercent(0.004), 'less than 1%'],
   [roughPercent(0), '0%'],
+  [roughPercent(0.9962), 'more than 99%'],
+  [roughPercent(1), '100%'],
   [signed(0.2), '+20%'],
   [signed(-0.034), '−3.4%'],
   [signed(0), '±0%'],

@@ -14,7 +14,8 @@ export function percent(share: number): string {
 
 /** A share of a sample, which is no more exact: 0.128 → “13%”, and what is very small as such. */
 export function roughPercent(share: number): string {
-  return share > 0 && share < 0.01 ? 'less than 1%' : `${Math.round(share * 100)}%`
+  if (share > 0 && share < 0.01) return 'less than 1%'
+  return share > 0.99 && share < 1 ? 'more than 99%' : `${Math.round(share * 100)}%`
 }
 
 /** 0.2 → “+20%”, −0.034 → “−3.4%”. */

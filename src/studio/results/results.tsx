@@ -158,6 +158,9 @@ function Guards({ result, names }: { result: ResultView; names: (version: string
   )
 }
 
+/** Nothing is ever quite certain. */
+const ALMOST_SURE = 0.9999
+
 function ResultTable({ result }: { result: ResultView }) {
   // Before the planned end one look would be wrong far more often than it says.
   const isPlanned = result.variants.some(({ once }) => once !== null)
@@ -209,7 +212,7 @@ function ResultTable({ result }: { result: ResultView }) {
                       : '–'}
                   </td>
                 ) : null}
-                <td className="number">{chance === undefined ? '–' : roughPercent(chance)}</td>
+                <td className="number">{chance === undefined ? '–' : roughPercent(Math.min(chance, ALMOST_SURE))}</td>
                 <td>{variant === undefined ? '' : readingWords[variant.reading]}</td>
               </tr>
             )
