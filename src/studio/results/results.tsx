@@ -228,9 +228,7 @@ function Epochs({ result }: { result: ResultView }) {
   if (result.epochs.length < 2) return null
   return (
     <table className="rows figures">
-      <caption>
-        What changed. Each stretch is compared by itself, and what they say is put together by their visitors
-      </caption>
+      <caption>What changed. Each stretch is compared by itself, and what they say is put together by their visitors</caption>
       <thead>
         <tr>
           <th>From</th>
