@@ -176,7 +176,7 @@ const calendarLine = z.object({
 export const testActions = {
   /** Tests that run in these weeks, or are planned to; from a Monday, by the site’s days. */
   'test.calendar': asks(
-    z.object({ from: z.iso.date(), weeks: z.number().int().min(1).max(26) }),
+    z.object({ from: z.iso.date().regex(/^20/, 'a day of this century'), weeks: z.number().int().min(1).max(26) }),
     z.object({ from: when, to: when, today: z.iso.date(), lines: z.array(calendarLine) }),
   ),
   /** Where a calendar program finds the same. */

@@ -204,7 +204,8 @@ describe('an end', () => {
     await at(later(2 * 1440))
     await act(db, editor, 'test.again', { test: test1 })
     const again = await opened()
-    expect([again.status, again.decision, again.earlier.length, again.design.schedule.end]).toEqual(['draft', null, 1, null])
+    expect([again.status, again.decision?.kind, again.earlier, again.design.schedule.end]).toEqual(['draft', 'keep', [], null])
+    expect((await act(db, editor, 'notebook.list', {})).lines).toHaveLength(1)
     expect((await attempt(db, editor, 'test.remove', { test: test1 })).status).toBe(422)
     await act(db, publisher, 'test.start', { test: test1, lock: again.lock })
     expect((await opened()).rounds.map(({ number, because }) => [number, because])).toEqual([
@@ -214,6 +215,8 @@ describe('an end', () => {
     expect((await act(db, editor, 'result.read', { test: test1, source: 0 }))?.rates.map(({ exposed }) => exposed)).toEqual([
       0, 0,
     ])
+    await act(db, publisher, 'test.decide', { test: test1, version: ORIGINAL, reason: 'Enough' })
+    expect(await opened()).toMatchObject({ decision: { reason: 'Enough' }, earlier: [{ by: 'the schedule' }] })
   })
 })
 

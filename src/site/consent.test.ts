@@ -135,6 +135,8 @@ test.each([
   ['', {}, 400],
   ['answer=yes&back=%2F', { origin: 'https://elsewhere.example' }, 403],
   ['answer=yes&back=%2F%2Felsewhere.example', {}, 303],
+  [`answer=yes&back=%2F${'a'.repeat(5000)}`, {}, 303],
+  ['answer=yes&back=%2F%0d%0aset-cookie:x', {}, 303],
 ])('%s is answered as it should be', async (payload, headers, status) => {
   const { say } = siteWith()
   const answer = await say(payload, headers)

@@ -1,5 +1,5 @@
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify'
-import { isOwnOrigin, plain, SECURITY } from './answers'
+import { isOwnOrigin, ownPath, plain, SECURITY } from './answers'
 import type { CompiledSite } from './compile/compile'
 import { consentForm } from './compile/consent-notice'
 import { plainPage } from './compile/head'
@@ -37,7 +37,7 @@ export function consent(site: FastifyInstance, { current, secure, style }: Conse
     return reply
       .code(303)
       .header('set-cookie', [`consent=${answer}; Max-Age=${YEAR}${rest}`, ...gone])
-      .headers({ location: /^\/(?![/\\])[\x21-\x7e]*$/.test(back) ? back : '/', 'cache-control': 'no-store' })
+      .headers({ location: ownPath(back), 'cache-control': 'no-store' })
       .send()
   })
 }

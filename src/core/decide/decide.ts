@@ -17,6 +17,13 @@ export interface Arm {
 export const keepings = ['browser', 'visit', 'view'] as const
 export type Keeping = (typeof keepings)[number]
 
+/** Behind “a visitor keeps the same version”. */
+export const keepingWords: { readonly [Of in Keeping]: string } = {
+  browser: 'on this browser, until the test ends',
+  visit: 'for one visit',
+  view: 'not at all',
+}
+
 /** A test as far as deciding goes. */
 export interface Draw {
   readonly test: TestId

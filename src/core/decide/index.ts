@@ -16,6 +16,7 @@ export {
   armAt,
   decide,
   keepings,
+  keepingWords,
   ORIGINAL,
   type Arm,
   type Decision,

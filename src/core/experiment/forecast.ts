@@ -1,7 +1,16 @@
 import { WHOLE } from '../decide'
 import { detectableAt, mixtureReach, normalQuantile, sampleSize, tunings } from '../stats'
 import type { Design } from './design'
-import { bestPlan, MOST_DAYS_OF_WAITING, POWER, visitorsToSee, waitingFor, type Comparison, type Waiting } from './waiting'
+import {
+  bestPlan,
+  MOST_DAYS_OF_WAITING,
+  plannedEffect,
+  POWER,
+  visitorsToSee,
+  waitingFor,
+  type Comparison,
+  type Waiting,
+} from './waiting'
 
 export interface Traffic {
   /** Visitors new to the page per day, by the last 28 days. */
@@ -102,9 +111,7 @@ function frameOf({ arms, share, smallestEffect }: Planned, traffic: Traffic): Fr
   const own = weights[0] || WHOLE / variants
   const smallest = Math.min(...weights.slice(1).filter((weight) => weight > 0), WHOLE)
   const ratio = weights.length > 1 ? smallest / own : 1
-  // A gain that would leave no rate below 1 is planned for as a loss of the same size.
-  const effect = baseRate * (1 + smallestEffect) < 1 ? smallestEffect : -Math.min(smallestEffect, 0.99)
-  const comparison = { baseRate, effect, alpha: ALPHA / (variants - 1), ratio }
+  const comparison = { baseRate, effect: plannedEffect(baseRate, smallestEffect), alpha: ALPHA / (variants - 1), ratio }
   const perDay = (traffic.visitorsPerDay * share) / WHOLE
   const pairShare = (own * (1 + ratio)) / WHOLE
   const longest = Math.max(FEWEST_PLANNED, perDay * pairShare * 7 * WEEKS_PLANNED)

@@ -50,7 +50,7 @@ export { armsEver, epochsOf, laterEpochSchema, roundNow, type Epoch, type LaterE
 export { forecast, trafficAmong, type Forecast, type Help, type Traffic } from './forecast'
 export { countsFor, looksOf, type CountedRow, type DayCounts, type Look, type Weighing } from './looks'
 export { resultOfRound, wholeReading, type RoundCounts, type RoundResult } from './round-result'
-export { visitorsToSee, waitingFor, waitingSentence, waitingWords, type Waiting } from './waiting'
+export { RECENT_DAYS, visitorsToSee, waitingFor, waitingSentence, waitingWords, type Waiting } from './waiting'
 export {
   leader,
   LEVEL,

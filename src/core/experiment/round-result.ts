@@ -9,7 +9,7 @@ import { convertersOf, countsFor, looksOf, type CountedRow, type DayCounts, type
 import type { Names } from './names'
 import { ENOUGH_CONVERTERS, leader, LEVEL, readThrough, type Reading, type Result, type VariantResult } from './reading'
 import { chancesOf } from './schedule'
-import { visitorsToSee, waitingFor, waitingSentence, type Waiting } from './waiting'
+import { plannedEffect, visitorsToSee, waitingFor, waitingSentence, type Waiting } from './waiting'
 import { guardSentence, sentence, variantSentence, type Telling } from './words'
 import { readWorth, type WorthResult } from './worth'
 
@@ -158,7 +158,7 @@ function waitingOf({ round, rows, plannedTotal, fullDays }: RoundCounts, result:
   const { smallestEffect } = round.design
   const comparison = {
     baseRate: base.rate,
-    effect: base.rate * (1 + smallestEffect) < 1 ? smallestEffect : -Math.min(smallestEffect, 0.99),
+    effect: plannedEffect(base.rate, smallestEffect),
     alpha: (1 - LEVEL) / result.variants.length,
     ratio: arm.weight / original.weight,
   }

@@ -6,6 +6,14 @@ export const POWER = 0.8
 /** Whoever would wait longer is told that it cannot be decided here. */
 export const MOST_DAYS_OF_WAITING = 180
 
+/** Full days by which the traffic to come is judged: two of each weekday. */
+export const RECENT_DAYS = 14
+
+/** The difference to plan with: a gain that would leave no rate below 1 is planned for as a loss of the same size. */
+export function plannedEffect(baseRate: number, smallestEffect: number): number {
+  return baseRate * (1 + smallestEffect) < 1 ? smallestEffect : -Math.min(smallestEffect, 0.99)
+}
+
 /** Two versions that are compared, as far as planning goes. */
 export interface Comparison {
   /** Of the original, in (0, 1). */

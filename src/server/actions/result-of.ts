@@ -1,6 +1,6 @@
 import type { Knex } from 'knex'
 import type { ResultView } from '@/contract/contract'
-import { resultOfRound, type CountedRow, type RoundResult, type VariantResult } from '@/core/experiment'
+import { RECENT_DAYS, resultOfRound, type CountedRow, type RoundResult, type VariantResult } from '@/core/experiment'
 import type { GoalId } from '@/core/ids'
 import type { Calendar } from '@/core/time'
 import { openSpans } from '../ledger/rules'
@@ -11,9 +11,6 @@ import type { RoundRow } from '../stores/tests'
 import { namesFor } from './test-facts'
 
 const DAY = 86_400_000
-/** By which the traffic to come is judged: two of each weekday. */
-const RECENT = 14
-
 export interface Read extends RoundResult {
   readonly view: ResultView
 }
@@ -26,7 +23,12 @@ export async function resultOf(db: Knex, round: RoundRow, source: number, goal: 
   const rehearsed = source === 0 ? null : await planOf(db, source)
   const { currency, timeZone } = await readSettings(db)
   const of =
-    rehearsed === null ? round : { ...round, epochs: round.epochs.filter(({ since }) => since <= rehearsed.at).slice(-1) }
+    rehearsed === null
+      ? round
+      : {
+          ...round,
+          epochs: [round.epochs.findLast(({ since }) => since <= rehearsed.at) ?? round.epochs[0]].flatMap((one) => one ?? []),
+        }
   return readRound(
     of,
     { source, goal },
@@ -70,8 +72,8 @@ export function readRound(
       // The day on which it began and today are no full ones.
       fullDays:
         source === 0
-          ? calendar.lastDays(RECENT + 1, now).filter((day, index) => index < RECENT && day > began)
-          : [...counted].sort().slice(-RECENT),
+          ? calendar.lastDays(RECENT_DAYS + 1, now).filter((day, index) => index < RECENT_DAYS && day > began)
+          : [...counted].sort().slice(-RECENT_DAYS),
     },
     goal,
     names,

@@ -11,6 +11,9 @@ import { roundsOf, type StoredDecision, type TestRow } from '../stores/tests'
 import { bodyFor, carryOut, nextRounds, restingOn } from './resting'
 import { resultOf } from './result-of'
 
+/** Decisions of earlier runs that a test keeps. */
+const MOST_EARLIER = 20
+
 interface Change {
   readonly document: DocumentId
   readonly edits: readonly Edit[]
@@ -69,7 +72,14 @@ export async function settle(trx: Knex.Transaction, row: TestRow, choice: Choice
   }
   await trx('tests')
     .where({ number: row.number })
-    .update({ decision: JSON.stringify(decision), settled_at: new Date() })
+    .update({
+      decision: JSON.stringify(decision),
+      settled_at: new Date(),
+      // One that was taken back is replaced; one of an earlier run stays on record.
+      earlier: JSON.stringify(
+        row.decision === null || row.decision.undone ? row.earlier : [row.decision, ...row.earlier].slice(0, MOST_EARLIER),
+      ),
+    })
   await trx('versions').where({ test_number: row.number }).update({ settled: 1 })
   const release = await makeRelease(
     trx,

@@ -213,10 +213,8 @@ export const testActions: Area<'test'> = {
       await trx('tests')
         .where({ number: row.number })
         .update({
-          decision: null,
           settled_at: null,
           news: null,
-          earlier: JSON.stringify(row.decision === null ? row.earlier : [row.decision, ...row.earlier].slice(0, 20)),
           // Its times are past.
           design: JSON.stringify({ ...row.design, schedule: { ...schedule, start: null, end: null } }),
           lock_version: row.lock_version + 1,

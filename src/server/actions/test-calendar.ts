@@ -4,6 +4,7 @@ import type { Output } from '@/contract/contract'
 import type { Schedule, Status } from '@/core/experiment'
 import type { Calendar } from '@/core/time'
 import { readCalendar } from '../stores/settings'
+import { titlesOf } from './test-lines'
 import { testId, testsWhere, type TestRow } from '../stores/tests'
 
 /** More than these nobody can read at once. */
@@ -33,7 +34,7 @@ export async function testsBetween(db: Knex, from: Date, to: Date): Promise<Line
         .orderBy('number')
         .limit(2 * MOST),
   )
-  const titles = await titlesOf(db, tests)
+  const titles = await titlesOf(db, [...new Set(tests.map(({ document_id: id }) => id))])
   return tests
     .flatMap((row): Line[] => {
       const own = spans.filter(({ test_number: number }) => number === row.number)
@@ -83,11 +84,4 @@ function plannedRun({ status, design }: TestRow, calendar: Calendar): Run[] {
 
 function momentOf(clock: Schedule['start'], { read }: Calendar): Date | null {
   return clock === null ? null : (read(clock)?.at ?? null)
-}
-
-async function titlesOf(db: Knex, tests: readonly TestRow[]): Promise<Map<string, string>> {
-  const ids = [...new Set(tests.map(({ document_id: id }) => id))]
-  const rows: unknown[] = ids.length === 0 ? [] : await db('documents').whereIn('id', ids).select('id', 'title')
-  const schema = z.object({ id: z.string(), title: z.string() })
-  return new Map(rows.map((row) => schema.parse(row)).map(({ id, title }) => [id, title]))
 }

@@ -8,6 +8,7 @@ import {
   goalsOf,
   partsOf,
   readiness,
+  RECENT_DAYS,
   routeOf,
   shareOf,
   touches,
@@ -38,9 +39,6 @@ import { shareReaching, sumsSince } from '../stores/results'
 import { takenOfGroup, testId, testsWhere, type TestRow } from '../stores/tests'
 import { versionsOfTest, versionsOfTests, type VersionRow } from '../stores/versions'
 import { NOTHING_SHOWN, shownOf, type When } from './test-shown'
-
-/** By which the traffic to come is judged: two of each weekday. */
-const RECENT = 14
 
 export interface TestFacts {
   /** Whether the readiness goes by what visitors would get; where that is still being looked at, it may change. */
@@ -216,7 +214,7 @@ async function recentDays(
   of: { readonly began: string | null; readonly pages: number; readonly days: readonly string[] },
 ): Promise<number[]> {
   // Today is no full day, and that on which the first came was none either.
-  const full = of.days.slice(-RECENT - 1, -1).filter((day) => of.began !== null && day > of.began)
+  const full = of.days.slice(-RECENT_DAYS - 1, -1).filter((day) => of.began !== null && day > of.began)
   const rows: unknown[] = await db('daily')
     .where({ subject })
     .where('day', '>=', of.days[0] ?? '')

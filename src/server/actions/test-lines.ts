@@ -65,7 +65,8 @@ export async function testLines(db: Knex, rows: readonly TestRow[]): Promise<Tes
   return Promise.all(rows.map((row) => testLine(db, row, shared)))
 }
 
-async function titlesOf(db: Knex, ids: readonly DocumentId[]): Promise<Map<DocumentId, string>> {
+/** How documents are called. */
+export async function titlesOf(db: Knex, ids: readonly DocumentId[]): Promise<Map<DocumentId, string>> {
   const rows: unknown[] = ids.length === 0 ? [] : await db('documents').whereIn('id', ids).select('id', 'title')
   const schema = z.object({ id: documentIdSchema, title: z.string() })
   return new Map(rows.map((row) => schema.parse(row)).map(({ id, title }) => [id, title]))

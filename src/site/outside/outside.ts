@@ -55,10 +55,14 @@ export function outside(site: FastifyInstance, around: Around): void {
       void reply.header('access-control-allow-origin', origin).header('vary', 'Origin')
   }
 
+  function bearer(request: FastifyRequest): Reporter | undefined {
+    const key = /^Bearer (\S{1,200})$/i.exec(request.headers.authorization ?? '')?.[1]
+    return key === undefined ? undefined : byKey(key)
+  }
+
   /** Whose key comes with it, from an origin that it is for. */
   function holder(request: FastifyRequest): Reporter | null {
-    const key = /^Bearer (\S{1,200})$/i.exec(request.headers.authorization ?? '')?.[1]
-    const reporter = key === undefined ? undefined : byKey(key)
+    const reporter = bearer(request)
     const { origin } = request.headers
     return reporter === undefined || (origin !== undefined && origin !== reporter.origin) ? null : reporter
   }
@@ -86,8 +90,7 @@ export function outside(site: FastifyInstance, around: Around): void {
     allow(request, reply)
     const release = around.release()
     if (release === null) return plain(reply.header('retry-after', '5'), 503, 'The site is starting. Send it again.')
-    const key = /^Bearer (\S{1,200})$/i.exec(request.headers.authorization ?? '')?.[1]
-    const reporter = key === undefined ? undefined : byKey(key)
+    const reporter = bearer(request)
     if (reporter === undefined)
       return plain(reply.header('www-authenticate', 'Bearer'), 401, 'This needs a key that is listed: Authorization: Bearer …')
     const wait = around.wait(request)

@@ -5,7 +5,7 @@ import { armAt, decide, noUtm, ORIGINAL, WHOLE, type Decision } from '@/core/dec
 import type { Round } from '@/core/experiment'
 import type { DocumentId, TestId, VersionId } from '@/core/ids'
 import type { Release } from '@/core/release'
-import { plain, policy, SECURITY } from '../answers'
+import { ownPath, plain, policy, SECURITY } from '../answers'
 import { compile, type CompiledPage, type CompiledSite } from '../compile/compile'
 import type { Assets } from '../compile/on-a-page'
 import { assemble, routeFor } from '../serve/answer-page'
@@ -153,7 +153,7 @@ export function seeing(parts: SeeParts) {
         return reply
           .code(302)
           .header('set-cookie', [`see=${key}; Max-Age=${seconds}${rest(secure)}`, gone('seen', secure)])
-          .headers({ location: ownPath(asked(request, 'to')), 'cache-control': 'no-store' })
+          .headers({ location: onward(asked(request, 'to')), 'cache-control': 'no-store' })
           .send()
       }
       const choose = async (request: FastifyRequest, reply: FastifyReply) => {
@@ -180,7 +180,7 @@ export function seeing(parts: SeeParts) {
         return reply
           .code(302)
           .header('set-cookie', `seen=${value}${rest(secure)}`)
-          .headers({ location: ownPath(asked(request, 'back')), 'cache-control': 'no-store' })
+          .headers({ location: onward(asked(request, 'back')), 'cache-control': 'no-store' })
           .send()
       }
       site.get('/see/choose', choose)
@@ -188,7 +188,7 @@ export function seeing(parts: SeeParts) {
         reply
           .code(302)
           .header('set-cookie', [gone('see', secure), gone('seen', secure)])
-          .headers({ location: ownPath(asked(request, 'back')), 'cache-control': 'no-store' })
+          .headers({ location: onward(asked(request, 'back')), 'cache-control': 'no-store' })
           .send(),
       )
       site.get('/see/:key', begin)
@@ -221,10 +221,8 @@ function asked(request: FastifyRequest, name: string): string {
   return typeof value === 'string' ? value.slice(0, 2000) : ''
 }
 
-/** A path of this site and no other: nobody is sent elsewhere by an address that begins here. */
-function ownPath(path: string): string {
-  return /^\/(?![/\\])[\x21-\x7e]*$/.test(path) && !path.startsWith('/see/') ? path : '/'
-}
+/** Where to go on: never to another link of this kind. */
+const onward = (path: string) => (path.startsWith('/see/') ? '/' : ownPath(path))
 
 function remember<Value>(into: Map<string, Value>, key: string, value: Value): void {
   const [oldest] = into.keys()

@@ -5,7 +5,7 @@ import { useState } from 'react'
 import type { ResultView, TestView } from '@/contract/contract'
 import { WHOLE } from '@/core/decide'
 import { goalsOf, readingWords } from '@/core/experiment'
-import { percent, pValueWords, roughPercent, signed } from '@/core/numbers'
+import { limitWords, percent, pValueWords, roughPercent } from '@/core/numbers'
 import { Funnel } from '../goals/funnel'
 import { MadeUp } from '../frame/made-up'
 import { VersionMark } from '../frame/marks'
@@ -118,6 +118,8 @@ export function ResultBody({ result }: { result: ResultView }) {
   )
 }
 
+const limits = ([lower, upper]: readonly [number, number]) => `${limitWords(lower)} to ${limitWords(upper)}`
+
 const guardWords = {
   broken: 'got worse by more than that',
   holds: 'did not get worse by that much',
@@ -146,9 +148,7 @@ function Guards({ result, names }: { result: ResultView; names: (version: string
                 {name}, by at most {percent(margin)}
               </td>
               <td>{names(version)}</td>
-              <td className="number">
-                {liftInterval === null ? '–' : `${signed(liftInterval[0])} to ${signed(liftInterval[1])}`}
-              </td>
+              <td className="number">{liftInterval === null ? '–' : limits(liftInterval)}</td>
               <td className={reading === 'broken' ? 'asks' : ''}>{guardWords[reading]}</td>
             </tr>
           )),
@@ -200,16 +200,10 @@ function ResultTable({ result }: { result: ResultView }) {
                   {rate === null ? '–' : percent(rate)}
                   {interval === null ? '' : ` (${percent(interval[0])} to ${percent(interval[1])})`}
                 </td>
-                <td className="number">
-                  {variant?.liftInterval && trusted
-                    ? `${signed(variant.liftInterval[0])} to ${signed(variant.liftInterval[1])}`
-                    : '–'}
-                </td>
+                <td className="number">{variant?.liftInterval && trusted ? limits(variant.liftInterval) : '–'}</td>
                 {isPlanned ? (
                   <td className="number quiet">
-                    {variant?.once?.lift && trusted
-                      ? `${signed(variant.once.lift[0])} to ${signed(variant.once.lift[1])}, p ${pValueWords(variant.once.pValue)}`
-                      : '–'}
+                    {variant?.once?.lift && trusted ? `${limits(variant.once.lift)}, p ${pValueWords(variant.once.pValue)}` : '–'}
                   </td>
                 ) : null}
                 <td className="number">{chance === undefined ? '–' : roughPercent(Math.min(chance, ALMOST_SURE))}</td>

@@ -1,17 +1,11 @@
 import { useState } from 'react'
 import type { Output } from '@/contract/contract'
-import { keepings, WHOLE, type Keeping } from '@/core/decide'
+import { keepings, keepingWords, WHOLE } from '@/core/decide'
 import { Button } from '../controls/button'
 import { Choice } from '../controls/choices'
 import { NumberField } from '../controls/fields'
 import { useMessages } from '../frame/messages'
 import { useTell, type Refused } from '../talk'
-
-const keepingWords: { readonly [Of in Keeping]: string } = {
-  browser: 'on this browser, until the test ends',
-  visit: 'for one visit',
-  view: 'not at all',
-}
 
 /** What new tests and goals begin with. Those that are there stay as they are. */
 export function Defaults({ settings, may }: { settings: Output<'setting.read'>; may: boolean }) {

@@ -6,7 +6,7 @@ import { Check, Choice } from '../controls/choices'
 import Link from 'next/link'
 import { useState } from 'react'
 import { mayAs, type AccountView, type Output, type TestView } from '@/contract/contract'
-import { isForEverybody, keepings, WHOLE, type Keeping } from '@/core/decide'
+import { isForEverybody, keepings, keepingWords, WHOLE, type Keeping } from '@/core/decide'
 import { ADAPT_EVERY, armName, evenWeights, type Adaptive, type Design } from '@/core/experiment'
 import { count, percent, roughPercent } from '@/core/numbers'
 import type { VersionId } from '@/core/ids'
@@ -111,24 +111,20 @@ export function VisitorsBand({
           value={design.keeping}
           disabled={!open}
           change={(keeping) => change({ keeping })}
-          options={keepings.map((value) => ({ value, label: keepingWords[value].choice }))}
+          options={keepings.map((value) => ({ value, label: keepingWords[value] }))}
         />
       </div>
       <p className="quiet">
-        {keepingWords[design.keeping].means} Who is left out of all tests stands in the <Link href="/settings">settings</Link>.
+        {keepingMeans[design.keeping]} Who is left out of all tests stands in the <Link href="/settings">settings</Link>.
       </p>
     </section>
   )
 }
 
-const keepingWords: { readonly [Of in Keeping]: { readonly choice: string; readonly means: string } } = {
-  browser: { choice: 'on this browser, until the test ends', means: 'Visitors are counted.' },
-  visit: { choice: 'for one visit', means: 'Visits are counted: somebody who comes again is drawn again.' },
-  view: {
-    choice: 'not at all',
-    means:
-      'Views are counted: each is drawn anew, and a person sees now this and now that. Views of one person are not independent, so the intervals are narrower than they should be.',
-  },
+const keepingMeans: { readonly [Of in Keeping]: string } = {
+  browser: 'Visitors are counted.',
+  visit: 'Visits are counted: somebody who comes again is drawn again.',
+  view: 'Views are counted: each is drawn anew, and a person sees now this and now that. Views of one person are not independent, so the intervals are narrower than they should be.',
 }
 
 /** The share that takes part and the split; while the test runs they are set aside until they are taken live in one step. */

@@ -5,7 +5,7 @@ import { Button } from '../controls/button'
 import { SheetOver } from '../controls/sheet-over'
 import { TextArea } from '../controls/fields'
 import { useState } from 'react'
-import { mayAs, type AccountView, type TestView } from '@/contract/contract'
+import { mayAs, type AccountView, type TestView, type DecisionView } from '@/contract/contract'
 import { ORIGINAL } from '@/core/decide'
 import { readingWords } from '@/core/experiment'
 import type { VersionId } from '@/core/ids'
@@ -30,6 +30,8 @@ export function Decision({ test, account }: { test: TestView; account: AccountVi
   )
   const { decision } = test
   const may = mayAs(account.role, 'publisher')
+  if (test.status === 'draft' || test.status === 'scheduled')
+    return <DecidedBefore decisions={decision === null ? test.earlier : [decision, ...test.earlier]} />
   if (test.status === 'settled' && decision !== null) {
     const confirmUndo = () =>
       askFirst({
@@ -55,6 +57,7 @@ export function Decision({ test, account }: { test: TestView; account: AccountVi
           Take the decision back
         </Button>
         {questions}
+        <DecidedBefore decisions={test.earlier} />
       </section>
     )
   }
@@ -75,6 +78,24 @@ export function Decision({ test, account }: { test: TestView; account: AccountVi
         ))}
       </div>
       {choice === null ? null : <DecideDialog test={test} version={choice} close={() => setChoice(null)} />}
+    </section>
+  )
+}
+
+/** What was decided in earlier runs of the test. */
+function DecidedBefore({ decisions }: { decisions: readonly DecisionView[] }) {
+  if (decisions.length === 0) return null
+  return (
+    <section className="band" aria-label="Decided before">
+      <h2>Decided before</h2>
+      <ul>
+        {decisions.map(({ by, at, kind, versionName, undone, sentence, reason }) => (
+          <li key={at}>
+            {momentWords(at)}: {by} {kind === 'take' ? `took ‘${versionName}’ over` : 'kept the original'}
+            {undone ? ', and it was taken back' : ''}. <span className="quiet">{sentence}</span> {reason}
+          </li>
+        ))}
+      </ul>
     </section>
   )
 }
