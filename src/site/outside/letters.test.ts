@@ -81,7 +81,8 @@ function letterSite() {
   })
   const get = async (url: string, cookie = '') => {
     const answer = await site.inject({ url, headers: { 'user-agent': agent, cookie } })
-    await new Promise((next) => setTimeout(next, 5))
+    // What is counted is written in the turn of the loop that comes next, before whatever asks for one after it.
+    await new Promise((next) => setImmediate(next))
     const cookies = answer.cookies.map(({ name, value }) => `${name}=${value}`).join('; ')
     return { answer, cookies, location: answer.headers.location }
   }
