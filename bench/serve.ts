@@ -1,105 +1,186 @@
-import { createServer, type Server } from 'node:http'
-import type { AddressInfo } from 'node:net'
-import autocannon from 'autocannon'
-import { publishedPages, menus, callsToAction } from '@/demo/site-pages'
-import { releaseSchema } from '@/core/release'
-import { compile } from '@/site/compile/compile'
-import { makeSite } from '@/site/site'
+import { spawn, type ChildProcess } from 'node:child_process'
+import { chmodSync, mkdtempSync, writeFileSync } from 'node:fs'
+import { get } from 'node:http'
+import { createServer } from 'node:net'
+import { cpus, tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { createInterface } from 'node:readline'
+import { build } from 'esbuild'
+import { ensurePrograms } from '@/command/debian'
+import { visit } from './visitors'
 
-const SECONDS = 2
-const TURNS = 9
-const agent = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 Chrome/140.0 Safari/537.36'
-const cookie = `visitor=${'7'.repeat(32)}; visit=${Math.floor(Date.now() / 60_000).toString(36)}.${Math.floor(Date.now() / 60_000).toString(36)}.home.; kept=t-1~shorter`
+const TURNS = Number(process.env.TURNS ?? 7)
+const SECONDS = Number(process.env.SECONDS ?? 2)
+const VISITORS = 20_000
 
-/** Pages per second: with one test, with none, and a bare server that answers the same bytes from memory. */
-export async function benchServe(): Promise<void> {
-  const documents = [...publishedPages, ...menus, ...callsToAction]
-  const round = {
-    id: 't-1-r1',
-    test: 't-1',
-    number: 1,
-    design: {
-      name: 'x',
-      problem: '',
-      change: '',
-      expected: '',
-      document: 'home',
-      node: 'home-title',
-      arms: [
-        { version: 'original', weight: 5000 },
-        { version: 'shorter', weight: 5000 },
-      ],
-      share: 10_000,
-      primary: null,
-      watched: [],
-      smallestEffect: 0.05,
-    },
-    versions: [
-      { id: 'shorter', name: 'Shorter', edits: [{ kind: 'set', node: 'home-title', prop: 'words', value: 'Rent by the month' }] },
-    ],
-    goals: [],
-    salt: 't-1',
-    plannedTotal: 1000,
-    paused: false,
-  }
-  const make = async (rounds: unknown[]) => {
-    const compiled = compile(releaseSchema.parse({ documents, rounds, personalizations: [], goals: [] }), {
-      script: '/look/count.js',
-      style: '/look/site.css',
-    })
-    const site = makeSite({
-      current: () => compiled,
-      assets: new Map(),
-      media: new Map(),
-      writeEvents: () => Promise.resolve(),
-      keepEntry: () => Promise.resolve(),
-      now: () => Date.now(),
-      log: () => undefined,
-    })
-    await site.listen({ port: 0, host: '127.0.0.1' })
-    return { site, port: (site.server.address() as AddressInfo).port }
-  }
-  const tested = await make([round])
-  const plain = await make([])
-  const bytes = Buffer.from(
-    await (await fetch(`http://127.0.0.1:${tested.port}/`, { headers: { 'user-agent': agent, cookie } })).arrayBuffer(),
-  )
-  const bare: Server = createServer((_, response) => {
-    response.writeHead(200, { 'content-type': 'text/html; charset=utf-8', 'content-length': bytes.length })
-    response.end(bytes)
-  })
-  await new Promise<void>((done) => bare.listen(0, '127.0.0.1', done))
-  const ports = { tested: tested.port, plain: plain.port, bare: (bare.address() as AddressInfo).port }
+const BUNDLE = join('dist', 'site-under-test.mjs')
 
-  const rates = { tested: [] as number[], plain: [] as number[], bare: [] as number[] }
-  const names = ['tested', 'plain', 'bare'] as const
-  for (const name of names) await hit(ports[name], 1)
-  // In turns, each beginning with another, so that whatever else the machine does meets all three alike.
-  for (let turn = 0; turn < TURNS; turn++) {
-    const order = [...names.slice(turn % 3), ...names.slice(0, turn % 3)]
-    for (const name of order) rates[name].push(await hit(ports[name], SECONDS))
-  }
-  const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? 0
-  const [withTest, without, bareRate] = [median(rates.tested), median(rates.plain), median(rates.bare)]
-  // Each turn's own ratio, then the middle one: what slows a whole turn slows both sides of it.
-  const ratio = (over: readonly number[]) => median(rates.tested.map((rate, turn) => rate / (over[turn] ?? NaN))).toFixed(2)
-  console.log(
-    `serve: one test ${withTest.toFixed(0)}/s, no test ${without.toFixed(0)}/s, bare node:http ${bareRate.toFixed(0)}/s`,
-  )
-  console.log(`serve: a page under one test / the same with none   ${ratio(rates.plain)}  (aim 0.90)`)
-  console.log(`serve: a page under one test / bare server          ${ratio(rates.bare)}  (aim 0.60)`)
-  await Promise.all([tested.site.close(), plain.site.close()])
-  bare.close()
+/** A server in a process of its own, on a processor of its own where there are two. */
+interface Server {
+  readonly port: number
+  readonly child: ChildProcess
+  /** Bytes held, after what nobody needs was let go. */
+  memory(): Promise<number>
 }
 
-async function hit(port: number, seconds: number): Promise<number> {
-  const { requests, errors, non2xx } = await autocannon({
-    url: `http://127.0.0.1:${port}/`,
-    connections: 50,
-    workers: 1,
-    duration: seconds,
-    headers: { 'user-agent': agent, cookie },
+async function bundle(): Promise<void> {
+  await build({
+    entryPoints: ['bench/site-under-test.ts'],
+    outfile: BUNDLE,
+    bundle: true,
+    platform: 'node',
+    target: 'node20',
+    format: 'esm',
+    packages: 'external',
+    jsx: 'automatic',
+    define: { 'process.env.NODE_ENV': '"production"' },
+    logLevel: 'error',
   })
-  if (errors > 0 || non2xx > 0) throw new Error(`the server on port ${port} failed ${errors + non2xx} requests`)
-  return requests.average
+}
+
+/** On the first processor; what asks is on the others. */
+const pinned = (words: readonly string[]) => (cpus().length > 1 ? ['taskset', '-c', '0', ...words] : [...words])
+
+async function start(order: object, flags: readonly string[] = []): Promise<Server> {
+  const [command = '', ...words] = pinned([process.execPath, '--expose-gc', ...flags, BUNDLE])
+  const child = spawn(command, words, {
+    env: { ...process.env, NODE_ENV: 'production', UNDER_TEST: JSON.stringify(order) },
+    stdio: ['pipe', 'pipe', 'inherit'],
+  })
+  begun.push(child)
+  const lines = createInterface({ input: child.stdout })[Symbol.asyncIterator]()
+  const line = async () => Number((await lines.next()).value)
+  const port = await line()
+  return {
+    port,
+    child,
+    async memory() {
+      child.stdin.write('\n')
+      return line()
+    },
+  }
+}
+
+/** Debian’s nginx with one worker, serving the same bytes as a file. */
+async function startNginx(body: Buffer): Promise<Server> {
+  await ensurePrograms([{ program: '/usr/sbin/nginx', debianPackage: 'nginx-light' }])
+  const folder = mkdtempSync(join(tmpdir(), 'nginx-'))
+  // Its worker is somebody else where root begins it.
+  chmodSync(folder, 0o755)
+  const port = await freePort()
+  writeFileSync(join(folder, 'index.html'), body)
+  writeFileSync(
+    join(folder, 'nginx.conf'),
+    `worker_processes 1; daemon off; pid ${folder}/pid; error_log ${folder}/errors;
+     events { worker_connections 512; }
+     http { access_log off; sendfile on; tcp_nopush on; keepalive_requests 100000000; default_type text/html;
+       client_body_temp_path ${folder}/b; proxy_temp_path ${folder}/p; fastcgi_temp_path ${folder}/f; uwsgi_temp_path ${folder}/u; scgi_temp_path ${folder}/s;
+       open_file_cache max=10; server { listen 127.0.0.1:${port}; root ${folder}; } }`,
+  )
+  const [command = '', ...words] = pinned([
+    '/usr/sbin/nginx',
+    '-c',
+    join(folder, 'nginx.conf'),
+    '-p',
+    folder,
+    '-e',
+    join(folder, 'errors'),
+  ])
+  const child = spawn(command, words, { stdio: ['ignore', 'ignore', 'inherit'] })
+  begun.push(child)
+  for (let tries = 0; tries < 50; tries++) {
+    if ((await fetch(`http://127.0.0.1:${port}/`).catch(() => null))?.ok === true) break
+    await new Promise((next) => setTimeout(next, 50))
+  }
+  return { port, child, memory: () => Promise.resolve(NaN) }
+}
+
+function freePort(): Promise<number> {
+  return new Promise((done) => {
+    const server = createServer().listen(0, '127.0.0.1', () => {
+      const address = server.address()
+      server.close(() => done(typeof address === 'object' && address !== null ? address.port : 0))
+    })
+  })
+}
+
+/** Whatever happens, none is left behind. */
+const begun: ChildProcess[] = []
+process.on('exit', () => begun.forEach((child) => child.kill()))
+
+/** One answer as it is sent, its body not decoded. */
+function answered(port: number, cookie: string): Promise<{ readonly head: readonly string[]; readonly body: Buffer }> {
+  return new Promise((done, failed) => {
+    const asking = get({ port, headers: { cookie, 'accept-encoding': 'gzip, deflate, br' } }, (answer) => {
+      const parts: Buffer[] = []
+      const lines = answer.rawHeaders.flatMap((value, at, all) =>
+        at % 2 === 0 && !/^(date|connection|keep-alive|set-cookie)$/i.test(value) ? [value, all[at + 1] ?? ''] : [],
+      )
+      answer.on('data', (part: Buffer) => parts.push(part)).on('end', () => done({ head: lines, body: Buffer.concat(parts) }))
+    })
+    asking.on('error', failed)
+  })
+}
+
+/** What each of so many visitors was given to keep at their first page. */
+async function firstViews(port: number): Promise<string[]> {
+  const cookies: string[] = []
+  await visit({ port, next: () => '', kept: (one) => cookies.push(one), requests: VISITORS })
+  return cookies
+}
+
+function inTurn(cookies: readonly string[]): () => string {
+  let at = 0
+  return () => cookies[at++ % cookies.length] ?? ''
+}
+
+const median = (values: readonly number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? NaN
+
+/** Pages per second, each request by another visitor: under tests and rules, with none, bare, and as a file. */
+export async function benchServe(): Promise<void> {
+  await bundle()
+  const under = await start({ kind: 'site', tests: 5, rules: 3, elsewhere: 0 })
+  const plain = await start({ kind: 'site', tests: 0, rules: 0, elsewhere: 0 })
+  const [known, knownPlain] = [await firstViews(under.port), await firstViews(plain.port)]
+  const { head, body } = await answered(under.port, known[0] ?? '')
+  const bare = await start({ kind: 'bare', head, body: body.toString('base64') })
+  const file = await startNginx(body)
+  const ways = {
+    returning: { of: under, next: inTurn(known) },
+    returningPlain: { of: plain, next: inTurn(knownPlain) },
+    fresh: { of: under, next: () => '' },
+    freshPlain: { of: plain, next: () => '' },
+    bare: { of: bare, next: inTurn(known) },
+    file: { of: file, next: inTurn(known) },
+  }
+  type Way = keyof typeof ways
+  const names = Object.keys(ways) as Way[]
+  const found = Object.fromEntries(names.map((name) => [name, { rates: [] as number[], p99: [] as number[] }]))
+  // In turns, each beginning with another, so that whatever else the machine does meets all alike; the first is not counted.
+  for (let turn = 0; turn <= TURNS; turn++)
+    for (const [index] of names.entries()) {
+      const name = names[(index + turn) % names.length] ?? 'bare'
+      const { of, next } = ways[name]
+      const { perSecond, p99 } = await visit({ port: of.port, next, milliseconds: SECONDS * 1000 })
+      if (turn > 0) {
+        found[name]?.rates.push(perSecond)
+        found[name]?.p99.push(p99)
+      }
+    }
+  for (const name of names)
+    console.log(
+      `serve: ${name.padEnd(15)} ${median(found[name]?.rates ?? [])
+        .toFixed(0)
+        .padStart(6)} pages/s, p99 ${median(found[name]?.p99 ?? []).toFixed(1)} ms`,
+    )
+  // Each turn's own ratio, then the middle one: what slows a whole turn slows both sides of it.
+  const ratio = (one: Way, other: Way) =>
+    median((found[one]?.rates ?? []).map((rate, turn) => rate / (found[other]?.rates[turn] ?? NaN))).toFixed(2)
+  console.log(
+    `serve: five tests and three rules, returning visitors / none    ${ratio('returning', 'returningPlain')}  (aim 0.95)`,
+  )
+  console.log(`serve: five tests and three rules, new visitors / none          ${ratio('fresh', 'freshPlain')}  (aim 0.85)`)
+  console.log(`serve: five tests and three rules / bare node:http              ${ratio('returning', 'bare')}  (aim 0.80)`)
+  console.log(`serve: none / bare node:http                                    ${ratio('returningPlain', 'bare')}`)
+  console.log(`serve: five tests and three rules / nginx, the bytes as a file  ${ratio('returning', 'file')}  (aim 0.50)`)
 }

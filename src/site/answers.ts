@@ -62,7 +62,7 @@ export function sendAsset(
   const etag = sent.etag ?? asset.etag
   const headers = {
     ...SECURITY,
-    ...sent.headers,
+    ...sent.said.headers,
     'content-type': asset.type,
     etag,
     'cache-control': forGood ? 'public, max-age=31536000, immutable' : 'public, max-age=300',

@@ -17,7 +17,7 @@ import { letters } from './outside/letters'
 import { outside } from './outside/outside'
 import { consent } from './consent'
 import { files } from './files'
-import { readCookies, readVisitorId } from './serve/cookies'
+import { cookieIn, readVisitorId } from './serve/cookies'
 import { servingPages } from './serve/pages'
 import { seeing, type Look } from './see/see'
 
@@ -142,7 +142,7 @@ export function makeSite(parts: SiteParts): FastifyInstance {
   consent(site, { current: () => parts.current(), secure, style })
   const keep = (events: readonly StampedEvent[]) => commits.add(events)
   const wait = (request: FastifyRequest) => {
-    const visitor = readVisitorId(readCookies(request.headers.cookie).get('visitor'))
+    const visitor = readVisitorId(cookieIn(request.headers.cookie, 'visitor'))
     return limits('report', { visitor, address: addressOf(request) }, parts.now())
   }
   outside(site, {
@@ -152,7 +152,6 @@ export function makeSite(parts: SiteParts): FastifyInstance {
     now: () => parts.now(),
     keep,
     wait,
-    cookies: (request) => readCookies(request.headers.cookie),
     later: (reply, reason) => later(reply, reason, parts),
   })
   letters(site, { compiled: () => parts.current(), now: () => parts.now(), keep, wait, secure, addressOf })

@@ -16,10 +16,14 @@ import {
   isForNobody,
   matches,
   noUtm,
+  numberOf,
+  numberOfHoldout,
+  numbersOf,
   ORIGINAL,
   straight,
   stranger,
   type Surroundings,
+  unitOf,
   type Visitor,
 } from '.'
 
@@ -31,7 +35,7 @@ const bold = 'bold' as VersionId
 const draw: Draw = {
   test: test1,
   round: 'r-1' as RoundId,
-  salt: 't-1',
+  numbers: numbersOf('t-1'),
   share: 10_000,
   arms: [
     { version: ORIGINAL, weight: 5000 },
@@ -46,7 +50,7 @@ describe('hashing', () => {
   test('a million ids fill 100 ranges of buckets evenly', () => {
     const counts = Array.from({ length: 100 }, () => 0)
     for (let n = 0; n < 1_000_000; n++) {
-      const range = Math.floor(bucket('salt', n.toString(16).padStart(32, '0')) / 100)
+      const range = Math.floor(bucket(numberOf('salt'), unitOf(n.toString(16).padStart(32, '0'))) / 100)
       counts[range] = (counts[range] ?? 0) + 1
     }
     expect(
@@ -60,7 +64,8 @@ describe('hashing', () => {
   test('two tests draw independently of each other', () => {
     const cells = [0, 0, 0, 0]
     for (const { id } of visitors(200_000)) {
-      const cell = (bucket('t-1:split', id ?? '') < 5000 ? 0 : 1) + (bucket('t-2:split', id ?? '') < 5000 ? 0 : 2)
+      const [one, other] = ['t-1', 't-2'].map((test) => bucket(numbersOf(test).split, unitOf(id ?? '')))
+      const cell = ((one ?? 0) < 5000 ? 0 : 1) + ((other ?? 0) < 5000 ? 0 : 2)
       cells[cell] = (cells[cell] ?? 0) + 1
     }
     expect(splitCheck(cells, [1, 1, 1, 1]).pValue).toBeGreaterThan(0.001)
@@ -141,6 +146,7 @@ describe('a rule', () => {
       { version: 'for-lookers' as VersionId, condition: instrument },
     ],
     holdout: 0,
+    held: numberOfHoldout('p-1'),
   }
   const climbed = (visitor: Visitor, change: Partial<Ladder> = {}) =>
     decide({ draws: [], ladders: [{ ...ladder, ...change }] }, visitor)[0]
@@ -241,7 +247,7 @@ describe('a version that is switched off', () => {
   test('hands its visitors back to the split, each by a lot of its own', () => {
     const counts = new Map<string, number>()
     for (const visitor of hadCalm) {
-      const version = shown(visitor, { arms: arms(6000, 4000), again: 1 })?.version ?? ''
+      const version = shown(visitor, { arms: arms(6000, 4000), numbers: numbersOf('t-1', 1) })?.version ?? ''
       counts.set(version, (counts.get(version) ?? 0) + 1)
     }
     const n = hadCalm.length
@@ -259,7 +265,10 @@ describe('a version that is switched off', () => {
 
   test('leaves everybody else with what they have', () => {
     const kept: Visitor = { ...somebody, kept: new Map([[test1, bold]]) }
-    expect(shown(kept, { arms: arms(6000, 4000), again: 1 })).toMatchObject({ version: bold, reason: { code: 'kept' } })
+    expect(shown(kept, { arms: arms(6000, 4000), numbers: numbersOf('t-1', 1) })).toMatchObject({
+      version: bold,
+      reason: { code: 'kept' },
+    })
   })
 })
 
@@ -275,7 +284,7 @@ test('once everybody is drawn anew, what a browser had before counts for nothing
   const had: Visitor = { ...somebody, kept: new Map([[test1, ORIGINAL]]) }
   const anew = {
     keptAs: 't-1-g1' as TestId,
-    salt: 't-1:1',
+    numbers: numbersOf('t-1:1'),
     arms: [
       { version: ORIGINAL, weight: 0 },
       { version: bold, weight: 10_000 },

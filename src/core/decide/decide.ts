@@ -1,5 +1,5 @@
 import type { RoundId, TestId, VersionId } from '../ids'
-import { bucket, WHOLE } from './bucket'
+import { bucket, numberOf, unitOf, WHOLE, type Unit } from './bucket'
 import { matches, type Condition } from './condition'
 import type { LeftOut } from './left-out'
 import type { Visitor } from './visitor'
@@ -24,15 +24,30 @@ export const keepingWords: { readonly [Of in Keeping]: string } = {
   view: 'not at all',
 }
 
+/** The numbers of a test: a second, independent one for the split, so that neither the share nor its changes colour the arms. */
+export interface Numbers {
+  readonly share: number
+  readonly split: number
+}
+
+/** @param again how often visitors have been drawn anew */
+export function numbersOf(salt: string, again = 0): Numbers {
+  return { share: numberOf(`${salt}:share`), split: numberOf(again === 0 ? `${salt}:split` : `${salt}:split:${again}`) }
+}
+
+/** In a group all tests look at the same number. */
+export const numberOfGroup = (group: string): number => numberOf(`group ${group}`)
+
+/** Of a personalized part: whom it shows the default although they match. */
+export const numberOfHoldout = (id: string): number => numberOf(`${id}:holdout`)
+
 /** A test as far as deciding goes. */
 export interface Draw {
   readonly test: TestId
   readonly round: RoundId
-  readonly salt: string
+  readonly numbers: Numbers
   /** Under which name a browser keeps its version; that of the test where nothing is said. */
   readonly keptAs?: TestId
-  /** How often visitors have been drawn anew; never where nothing is said. */
-  readonly again?: number
   /** For how long a version is kept: this visit, or not at all, where nothing is said for this browser. */
   readonly keeping?: Exclude<Keeping, 'browser'>
   /** Who is drawn; everybody where nothing is said. Whoever is in stays in, whatever they come with later. */
@@ -40,7 +55,7 @@ export interface Draw {
   /** Basis points of those. */
   readonly share: number
   /** Instead of a share: the visitors that it takes of a group whose tests are kept apart, from and to. */
-  readonly apart?: { readonly group: string; readonly lots: readonly (readonly [number, number])[] }
+  readonly apart?: { readonly number: number; readonly places: readonly (readonly [number, number])[] }
   readonly arms: readonly Arm[]
   /** While a test is paused nobody new is drawn and everybody sees the original. */
   readonly paused: boolean
@@ -54,6 +69,7 @@ export interface Ladder {
   readonly rules: readonly { readonly version: VersionId; readonly condition: Condition }[]
   /** Basis points of those who match that get the default all the same, so that the gain can be measured. */
   readonly holdout: number
+  readonly held: number
 }
 
 /** Why something is shown, by code; the words are made where they are read. */
@@ -77,55 +93,64 @@ export interface Decision {
   readonly reason: Reason
 }
 
-/** What one visitor is shown, by chance and by rule: the only place where that is decided. */
+const PAUSED: Reason = { code: 'paused' }
+const KEPT: Reason = { code: 'kept' }
+const OTHER: Reason = { code: 'otherAudience' }
+const NO_RULE: Reason = { code: 'noRuleMatched' }
+
+const uncounted = (key: string, reason: Reason): Decision => ({ key, version: ORIGINAL, counted: false, reason })
+
+/**
+ * What one visitor is shown, by chance and by rule, the rules first: the only place where that is decided.
+ *
+ * @param unit the visitor’s, where it is at hand
+ */
 export function decide(
   configuration: { readonly draws: readonly Draw[]; readonly ladders: readonly Ladder[] },
   visitor: Visitor,
+  unit: Unit | null = visitor.id === null ? null : unitOf(visitor.id),
 ): Decision[] {
   const decisions: Decision[] = []
-  for (const ladder of configuration.ladders) decisions.push(climb(ladder, visitor))
-  for (const draw of configuration.draws) decisions.push(drawFor(draw, visitor))
+  for (const ladder of configuration.ladders) decisions.push(climb(ladder, visitor, unit))
+  for (const draw of configuration.draws) decisions.push(drawFor(draw, visitor, unit))
   return decisions
 }
 
-function drawFor(draw: Draw, visitor: Visitor): Decision {
-  const original = (reason: Reason): Decision => ({ key: draw.test, version: ORIGINAL, counted: false, reason })
-  if (visitor.leftOut !== null) return original({ code: 'leftOut', because: visitor.leftOut })
-  if (visitor.id === null) return original({ code: 'leftOut', because: 'noConsent' })
-  if (draw.paused) return original({ code: 'paused' })
+function drawFor(draw: Draw, visitor: Visitor, unit: Unit | null): Decision {
+  const { test } = draw
+  if (visitor.leftOut !== null) return uncounted(test, { code: 'leftOut', because: visitor.leftOut })
+  if (unit === null) return uncounted(test, { code: 'leftOut', because: 'noConsent' })
+  if (draw.paused) return uncounted(test, PAUSED)
 
   // The lowest buckets take part: raising the share moves nobody who is in.
-  const place = placeOf(draw, visitor.id)
-  if (!takes(draw, place)) return original({ code: 'outsideShare', bucket: place, share: draw.share })
+  const place = placeOf(draw, unit)
+  if (!takes(draw, place)) return uncounted(test, { code: 'outsideShare', bucket: place, share: draw.share })
 
-  const before = draw.keeping === 'view' ? undefined : visitor.kept.get(draw.keptAs ?? draw.test)
-  if (before !== undefined && draw.arms.some(({ version }) => version === before)) {
-    return { key: draw.test, version: before, counted: true, reason: { code: 'kept' } }
-  }
-  if (draw.keptOnly) return original({ code: 'outsideShare', bucket: place, share: 0 })
-  if (draw.audience !== undefined && !matches(draw.audience, visitor)) return original({ code: 'otherAudience' })
-  // A second, independent number for the split, so that neither the share nor its changes colour the arms.
-  const lot = bucket(
-    draw.again === undefined ? `${draw.salt}:split` : `${draw.salt}:split:${draw.again}`,
-    unitOf(draw, visitor.id, visitor),
-  )
-  return { key: draw.test, version: armAt(draw.arms, lot), counted: true, reason: { code: 'drawn', bucket: lot } }
+  const before = draw.keeping === 'view' ? undefined : visitor.kept.get(draw.keptAs ?? test)
+  if (before !== undefined && has(draw.arms, before)) return { key: test, version: before, counted: true, reason: KEPT }
+  if (draw.keptOnly) return uncounted(test, { code: 'outsideShare', bucket: place, share: 0 })
+  if (draw.audience !== undefined && !matches(draw.audience, visitor)) return uncounted(test, OTHER)
+  const lot = bucket(draw.numbers.split, unitFor(draw, visitor, unit))
+  return { key: test, version: armAt(draw.arms, lot), counted: true, reason: { code: 'drawn', bucket: lot } }
 }
 
-/** In a group all tests look at the same number. */
-function placeOf({ apart, share, salt }: Draw, id: string): number {
-  if (apart !== undefined) return bucket(`group ${apart.group}`, id)
-  return share === WHOLE ? 0 : bucket(`${salt}:share`, id)
+function placeOf({ apart, share, numbers }: Draw, unit: Unit): number {
+  if (apart !== undefined) return bucket(apart.number, unit)
+  return share === WHOLE ? 0 : bucket(numbers.share, unit)
 }
 
 function takes({ apart, share }: Draw, place: number): boolean {
-  return apart === undefined ? place < share : apart.lots.some(([from, to]) => place >= from && place < to)
+  return apart === undefined ? place < share : apart.places.some(([from, to]) => place >= from && place < to)
 }
 
-/** Whom one lot is for: a visitor, one of their visits, or one view. */
-function unitOf({ keeping }: Draw, id: string, { visit, view }: Visitor): string {
-  if (keeping === undefined) return id
-  return keeping === 'visit' ? `${id} ${visit}` : `${id} ${visit} ${view}`
+function has(arms: readonly Arm[], version: VersionId): boolean {
+  for (const arm of arms) if (arm.version === version) return true
+  return false
+}
+
+function unitFor({ keeping }: Draw, { id, visit, view }: Visitor, unit: Unit): Unit {
+  if (keeping === undefined) return unit
+  return unitOf(keeping === 'visit' ? `${id} ${visit}` : `${id} ${visit} ${view}`)
 }
 
 /** Arms take ranges of the buckets in their order, as wide as their weights. */
@@ -138,22 +163,14 @@ export function armAt(arms: readonly Arm[], lot: number): VersionId {
   throw new RangeError(`armAt: the weights add up to ${reach}, not to ${WHOLE}; bucket ${lot} has no arm`)
 }
 
-function climb(ladder: Ladder, visitor: Visitor): Decision {
-  const answer = (version: VersionId, counted: boolean, reason: Reason): Decision => ({
-    key: ladder.id,
-    version,
-    counted,
-    reason,
-  })
+function climb({ id, rules, holdout, held }: Ladder, visitor: Visitor, unit: Unit | null): Decision {
   // What a rule asks of the request alone needs nothing to be kept.
   if (visitor.leftOut !== null && visitor.leftOut !== 'withheld')
-    return answer(ORIGINAL, false, { code: 'leftOut', because: visitor.leftOut })
-  const rule = ladder.rules.findIndex(({ condition }) => matches(condition, visitor))
-  const found = ladder.rules[rule]
-  if (found === undefined) return answer(ORIGINAL, false, { code: 'noRuleMatched' })
-  if (visitor.id !== null) {
-    const place = bucket(`${ladder.id}:holdout`, visitor.id)
-    if (place < ladder.holdout) return answer(ORIGINAL, true, { code: 'heldOut', rule, bucket: place })
-  }
-  return answer(found.version, true, { code: 'ruleMatched', rule })
+    return uncounted(id, { code: 'leftOut', because: visitor.leftOut })
+  const rule = rules.findIndex(({ condition }) => matches(condition, visitor))
+  const found = rules[rule]
+  if (found === undefined) return uncounted(id, NO_RULE)
+  const place = unit === null ? WHOLE : bucket(held, unit)
+  if (place < holdout) return { key: id, version: ORIGINAL, counted: true, reason: { code: 'heldOut', rule, bucket: place } }
+  return { key: id, version: found.version, counted: true, reason: { code: 'ruleMatched', rule } }
 }

@@ -1,4 +1,4 @@
-export { bucket, WHOLE } from './bucket'
+export { bucket, mixed, numberOf, unitOf, WHOLE, type Unit } from './bucket'
 export { comparisonNamed, comparisonNames, comparisonSchema, type Comparison, type ComparisonName } from './comparisons'
 export type { Option, Surroundings, Word } from './comparisons/comparison'
 export {
@@ -17,12 +17,16 @@ export {
   decide,
   keepings,
   keepingWords,
+  numberOfGroup,
+  numberOfHoldout,
+  numbersOf,
   ORIGINAL,
   type Arm,
   type Decision,
   type Draw,
   type Keeping,
   type Ladder,
+  type Numbers,
   type Reason,
 } from './decide'
 export {

@@ -1,4 +1,4 @@
-import { isForEverybody, type Draw } from '../decide'
+import { isForEverybody, numbersOf, numberOfGroup, type Draw } from '../decide'
 import type { TestId } from '../ids'
 import type { Design, DesignArm, Round } from './design'
 import type { Epoch } from './epochs'
@@ -13,12 +13,11 @@ export function drawOf(
   { paused, keptOnly = false }: { readonly paused: boolean; readonly keptOnly?: boolean },
 ): Draw {
   const { audience, keeping, share, arms } = design
-  const again = drawnAgain + GENERATION * generation
   return {
-    ...{ test, round: id, salt, share, arms, paused },
-    ...(again === 0 ? {} : { again }),
+    ...{ test, round: id, share, arms, paused },
+    numbers: numbersOf(salt, drawnAgain + GENERATION * generation),
     ...(generation === 0 ? {} : { keptAs: keptKey({ test, generation }) }),
-    ...(lots === null ? {} : { apart: { group: design.group, lots } }),
+    ...(lots === null ? {} : { apart: { number: numberOfGroup(design.group), places: lots } }),
     ...(keeping === 'browser' ? {} : { keeping }),
     ...(isForEverybody(audience) ? {} : { audience }),
     ...(keptOnly ? { keptOnly } : {}),

@@ -1,5 +1,4 @@
-import { armAt, bucket } from '../decide'
-import { ORIGINAL } from '../decide'
+import { armAt, bucket, numberOf, ORIGINAL, unitOf } from '../decide'
 import { read, type ArmCounts } from '../experiment'
 import type { VersionId } from '../ids'
 import { visitors, type Crowd } from '.'
@@ -36,7 +35,7 @@ function outcome(seed: number, rates: readonly [number, number]): ArmCounts[] {
     converters: 0,
   }))
   for (const { id, luck } of visitors({ ...crowd, seed })) {
-    const index = armAt(arms, bucket(`salt-${seed}:split`, id)) === ORIGINAL ? 0 : 1
+    const index = armAt(arms, bucket(numberOf(`salt-${seed}`), unitOf(id))) === ORIGINAL ? 0 : 1
     const arm = arms[index]
     if (arm === undefined) continue
     arm.assigned++

@@ -6,7 +6,7 @@ import { isOwnOrigin, plain, tooMany } from '../answers'
 import type { CompiledSite } from '../compile/compile'
 import { libraryOf, reaches } from '@/core/goals'
 import type { GoalId } from '@/core/ids'
-import { readCookies, readKept, readReached, readVisit, readVisitorId, writeReached } from '../serve/cookies'
+import { cookieIn, readKept, readReached, readVisit, readVisitorId, writeReached } from '../serve/cookies'
 import { deviceFor, languageFor } from '../serve/recognise'
 import type { Limits } from './allowance'
 import { Overloaded } from './group-commit'
@@ -28,8 +28,8 @@ export interface Collecting {
 /** Takes what the browser script reports: checked, stamped with what only the server knows, durable before it is thanked for. */
 export async function collect(request: FastifyRequest, reply: FastifyReply, parts: Collecting): Promise<FastifyReply> {
   if (!isOwnOrigin(request)) return plain(reply, 403, 'Events are taken from pages of this site only.')
-  const cookies = readCookies(request.headers.cookie)
-  const visitor = readVisitorId(cookies.get('visitor'))
+  const { cookie } = request.headers
+  const visitor = readVisitorId(cookieIn(cookie, 'visitor'))
   const now = parts.now()
   const wait = parts.limits('collect', { visitor, address: parts.addressOf(request) }, now)
   if (wait > 0) return tooMany(reply, wait)
@@ -49,7 +49,7 @@ export async function collect(request: FastifyRequest, reply: FastifyReply, part
   if (compiled === null) return later(reply, new Overloaded('no release is loaded yet'), parts)
   const page = compiled.byId.get(report.data.d)
   if (page === undefined) return plain(reply, 400, 'd: there is no such page')
-  const visit = readVisit(cookies.get('visit'), Math.floor(now / 60_000))
+  const visit = readVisit(cookieIn(cookie, 'visit'), Math.floor(now / 60_000))
   const first = visit === null || (visit.pages.length <= 1 && visit.pages[0] === report.data.d)
   const sender = {
     visitor,
@@ -65,13 +65,13 @@ export async function collect(request: FastifyRequest, reply: FastifyReply, part
       : null,
   }
   // What a newsletter brought here is shown but not counted: who follows a link has chosen to.
-  const { carried } = readKept(cookies.get('kept'))
+  const { carried } = readKept(cookieIn(cookie, 'kept'))
   const isCarried = (event: StampedEvent) =>
     event.kind === 'seen' && compiled.release.rounds.some((round) => round.id === event.round && carried.has(keptKey(round)))
   const events = stamp(report.data, sender).filter((event) => carried.size === 0 || !isCarried(event))
   try {
     if (events.length > 0) await parts.keep(events)
-    const reached = reachedBy(events, compiled, visitor, cookies.get('reached'))
+    const reached = reachedBy(events, compiled, visitor, cookieIn(cookie, 'reached'))
     if (reached !== null) void reply.header('set-cookie', writeReached(reached, visitor, compiled.signer, parts.secure))
     return await reply.code(204).send()
   } catch (reason) {

@@ -5,7 +5,7 @@ import type { NodeId } from '@/core/ids'
 import { shortened } from '@/core/text'
 import { inHeader, isOwnOrigin, notFound, plain, tooMany } from '../answers'
 import type { CompiledSite } from '../compile/compile'
-import { readCookies, readVisitorId } from '../serve/cookies'
+import { cookieIn, readVisitorId } from '../serve/cookies'
 import { isLooking } from '../serve/left-out'
 import type { Limits } from './allowance'
 import type { FormEntry } from '@/core/events'
@@ -34,8 +34,7 @@ export async function takeForm(request: FastifyRequest, reply: FastifyReply, par
       200,
       'You are looking at this page by a link from the studio, so this form was not sent. Go back to look on.',
     )
-  const cookies = readCookies(request.headers.cookie)
-  const known = readVisitorId(cookies.get('visitor'))
+  const known = readVisitorId(cookieIn(request.headers.cookie, 'visitor'))
   const wait = parts.limits('form', { visitor: known, address: parts.addressOf(request) }, parts.now())
   if (wait > 0) return tooMany(reply, wait)
   const sent = new URLSearchParams(typeof request.body === 'string' ? request.body : '')

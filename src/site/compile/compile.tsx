@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto'
-import { comparisonsIn, type Condition, type Draw, type Ladder, type Moment } from '@/core/decide'
+import { comparisonsIn, numberOf, type Condition, type Draw, type Ladder, type Moment } from '@/core/decide'
 import type { Signer } from '@/core/letter'
 import { calendarOf, isTimeZone } from '@/core/time'
 import { signerWith } from '@/serving/signer'
@@ -36,6 +36,10 @@ export interface CompiledPage {
   readonly canonical: string
   readonly chunks: readonly Chunk[]
   readonly draws: readonly Draw[]
+  /** Of each draw’s round, where something is remembered of it. */
+  readonly roundNumbers: readonly number[]
+  /** Whether any of them is kept for a visit or a view alone. */
+  readonly byVisits: boolean
   readonly ladders: readonly Ladder[]
   /** Whether what is decided here depends on more of a visitor than who they are. */
   readonly asks: boolean
@@ -241,6 +245,8 @@ function compilePage(page: ContentDocument, site: Site): CompiledPage {
     canonical,
     chunks,
     draws,
+    byVisits: draws.some(({ keeping }) => keeping !== undefined),
+    roundNumbers: draws.map(({ round }) => numberOf(round)),
     ladders,
     asks: ladders.length > 0 || draws.some(({ audience }) => audience !== undefined),
     route: route === null || route === page.id ? null : view.addressOf(`page:${route}`),

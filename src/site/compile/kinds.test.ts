@@ -195,9 +195,9 @@ describe('one route against another', () => {
   test('sends about half of the visitors on, before anything is shown', () => {
     expect(routed.length).toBeGreaterThan(10)
     expect(routed.length).toBeLessThan(30)
-    const { headers, body, assignments } = answer(compiled, '/', routed[0] ?? 0)
+    const { headers, body, news } = answer(compiled, '/', routed[0] ?? 0)
     expect([headers[headers.indexOf('location') + 1], body]).toEqual(['/other', null])
-    expect(assignments).toMatchObject([{ version: 'v' }])
+    expect(news.assignments).toMatchObject([{ version: 'v' }])
   })
 
   test('counts whoever was sent on the other page, and nobody who came there alone', () => {

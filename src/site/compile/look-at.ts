@@ -5,7 +5,7 @@ import { apply } from '@/core/document'
 import { routeOf, type Shown, type ShownLink, type ShownPage } from '@/core/experiment'
 import type { DocumentId, TestId, VersionId } from '@/core/ids'
 import type { Release } from '@/core/release'
-import { assemble } from '../serve/answer-page'
+import { assemblyOf } from '../serve/assemble'
 import type { Chunk } from './chunk'
 import { compile, type CompiledPage, type CompiledSite } from './compile'
 
@@ -61,7 +61,11 @@ function shownPage(page: CompiledPage, version: VersionId, { site, test, answers
   const route = page.routes.find(({ key }) => key === test)?.to.get(version) ?? page.route
   // Who is sent to another page gets that one.
   const got = (route === null ? undefined : [...site.pages.values()].find(({ path }) => path === route.split('#')[0])) ?? page
-  const dom = load(assemble(got.chunks, [given(test, version)]).toString())
+  const dom = load(
+    assemblyOf(got.chunks)
+      .whole([given(test, version)])
+      .toString(),
+  )
   for (const selector of hidingSelectors(got, dom)) dropMatching(dom, selector)
   dom('.hidden-part, [hidden], template, script').remove()
   const words = (part: Parts) => part.text().trim() !== '' || part.find('img, video, iframe, svg').length > 0

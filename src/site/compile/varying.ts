@@ -1,5 +1,4 @@
-import type { Ladder } from '@/core/decide'
-import { ORIGINAL } from '@/core/decide'
+import { numberOfHoldout, ORIGINAL, type Ladder } from '@/core/decide'
 import { apply, commonAncestor, reachOf, type ContentDocument, type Edit } from '@/core/document'
 import { levelsOf, partsOf, routeOf, type TestedPart } from '@/core/experiment'
 import type { DocumentId, NodeId, VersionId } from '@/core/ids'
@@ -142,5 +141,10 @@ export function routesOf(page: ContentDocument, varying: Varying): Map<VersionId
 }
 
 export function ladderOf({ id, rules, holdout }: Release['personalizations'][number]): Ladder {
-  return { id, holdout, rules: rules.map(({ version, condition }) => ({ version: version.id, condition })) }
+  return {
+    id,
+    holdout,
+    held: numberOfHoldout(id),
+    rules: rules.map(({ version, condition }) => ({ version: version.id, condition })),
+  }
 }

@@ -13,7 +13,7 @@ import type { StampedEvent } from '@/core/events'
 import { letterEvent, letterExposure } from '@/serving/letter-events'
 import type { CompiledSite } from '../compile/compile'
 import { inHeader, plain } from '../answers'
-import { readCookies, readKept, readVisitorId, writeKept, writeVisitor } from '../serve/cookies'
+import { cookieIn, readKept, readVisitorId, writeKept, writeVisitor } from '../serve/cookies'
 import { PIXEL } from './pixel'
 
 interface Around {
@@ -49,12 +49,12 @@ export function letters(site: FastifyInstance, around: Around): void {
     const version = round === undefined ? ORIGINAL : (pass.carried.get(round.test) ?? ORIGINAL)
     const shown = callAs(call, round, version)
     const to = compiled.view.addressOf(propsOf(callToActionText, nodeAt(shown, shown.root)).link)
-    const cookies = readCookies(request.headers.cookie)
+    const { cookie } = request.headers
     if (compiled.leavesOut(request.headers, () => around.addressOf(request)) === null) {
-      const own = readVisitorId(cookies.get('visitor'))
+      const own = readVisitorId(cookieIn(cookie, 'visitor'))
       const visitor = own ?? pass.recipient
       if (own === null) void reply.header('set-cookie', writeVisitor(visitor, around.secure))
-      const before = readKept(cookies.get('kept'))
+      const before = readKept(cookieIn(cookie, 'kept'))
       const isStranger = own !== null && own !== pass.recipient
       const brought = keptFrom(pass, compiled.release.rounds, isStranger).filter(([key]) => !before.kept.has(key))
       if (brought.length > 0) {

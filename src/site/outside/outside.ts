@@ -6,7 +6,7 @@ import { eventIdOf } from '@/serving/event-id'
 import type { RoundId, TestId, VersionId } from '@/core/ids'
 import type { Release } from '@/core/release'
 import { readUrl } from '@/core/url'
-import { readVisitorId } from '../serve/cookies'
+import { cookieIn, readVisitorId } from '../serve/cookies'
 import { plain, tooMany } from '../answers'
 import type { CompiledSite } from '../compile/compile'
 import { evaluation } from './evaluation'
@@ -24,7 +24,6 @@ interface Around {
   now(): number
   /** Resolves when the events are durable. */
   keep(events: readonly StampedEvent[]): Promise<void>
-  cookies(request: FastifyRequest): ReadonlyMap<string, string>
   /** Seconds until this address may come again; 0 where it may now. */
   wait(request: FastifyRequest): number
   /** Where they could not be written: an answer that asks to send them again. */
@@ -138,7 +137,7 @@ export function outside(site: FastifyInstance, around: Around): void {
     const from = originOf(request.headers.referer)
     if (reporter !== undefined && name.success && (from === null || from === reporter.origin) && around.wait(request) === 0) {
       const id = randomBytes(16).toString('hex')
-      const visitor = readVisitorId(around.cookies(request).get('visitor')) ?? id
+      const visitor = readVisitorId(cookieIn(request.headers.cookie, 'visitor')) ?? id
       const at = new Date(around.now())
       await around.keep([{ id, source: 0, visitor, at, kind: 'event', name: name.data, value: null }]).catch(() => undefined)
     }
@@ -153,7 +152,7 @@ export function outside(site: FastifyInstance, around: Around): void {
     const target = typeof to === 'string' ? readUrl(to) : null
     if (target === null || !reporters().some(({ origin }) => origin === target.origin))
       return plain(reply, 400, 'This site does not send visitors there.')
-    const visitor = request.headers['sec-gpc'] === '1' ? null : readVisitorId(around.cookies(request).get('visitor'))
+    const visitor = request.headers['sec-gpc'] === '1' ? null : readVisitorId(cookieIn(request.headers.cookie, 'visitor'))
     if (visitor !== null) target.searchParams.set('sprig', visitor)
     return reply.code(302).headers({ location: target.href, 'cache-control': 'no-store' }).send()
   }

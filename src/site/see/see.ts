@@ -8,8 +8,9 @@ import type { Release } from '@/core/release'
 import { ownPath, plain, policy, SECURITY } from '../answers'
 import { compile, type CompiledPage, type CompiledSite } from '../compile/compile'
 import type { Assets } from '../compile/on-a-page'
-import { assemble, routeFor } from '../serve/answer-page'
-import { readCookies, readKept } from '../serve/cookies'
+import { routeFor } from '../serve/answer-page'
+import { assemblyOf } from '../serve/assemble'
+import { cookieIn, readKept } from '../serve/cookies'
 import { isLooking } from '../serve/left-out'
 import { recognise } from '../serve/recognise'
 import { strip, type SeenTest } from './strip'
@@ -76,8 +77,8 @@ export function seeing(parts: SeeParts) {
     site: CompiledSite,
     page: CompiledPage,
   ): Promise<void> {
-    const cookies = readCookies(request.headers.cookie)
-    const key = cookies.get('see') ?? ''
+    const { cookie } = request.headers
+    const key = cookieIn(cookie, 'see') ?? ''
     const look = await lookFor(key, request)
     if (look === null) {
       // The link is no longer valid: the page as everybody gets it, without what it had left.
@@ -93,7 +94,7 @@ export function seeing(parts: SeeParts) {
     }
     const release = withLook(site.release, look)
     const own = pageFor(site, page, key, look, release)
-    const chosen = readKept(cookies.get('seen')).kept
+    const chosen = readKept(cookieIn(cookie, 'seen')).kept
     const minute = Math.floor(parts.now() / 60_000)
     const { visitor } = recognise(request.headers, minute, null, null, () => ({ utm: noUtm, referrer: '' }))
     const decisions = [
@@ -118,7 +119,8 @@ export function seeing(parts: SeeParts) {
       return [{ round, shown: version, state: isDraft ? 'not live yet' : draw.paused ? 'paused' : 'live' }]
     })
     const foot = strip(shown, { back: request.url ?? '/', style: parts.style })
-    const html = assemble(own.chunks, decisions)
+    const html = assemblyOf(own.chunks)
+      .whole(decisions)
       .toString()
       .replace(/<\/body>(?![\s\S]*<\/body>)/, () => `${foot}</body>`)
     const body = Buffer.from(html)
@@ -157,8 +159,8 @@ export function seeing(parts: SeeParts) {
           .send()
       }
       const choose = async (request: FastifyRequest, reply: FastifyReply) => {
-        const cookies = readCookies(request.headers.cookie)
-        const look = await lookFor(cookies.get('see'), request.raw)
+        const { cookie } = request.headers
+        const look = await lookFor(cookieIn(cookie, 'see'), request.raw)
         const release = parts.current()?.release
         if (look === null || release === undefined)
           return plain(reply, 404, 'This link is not valid any more. Ask for a new one.')
@@ -167,7 +169,7 @@ export function seeing(parts: SeeParts) {
           asked(request, 'as') === 'newcomer'
             ? rounds.map(({ test, design }) => [test, armAt(design.arms, randomInt(WHOLE))] as const)
             : [
-                ...readKept(cookies.get('seen')).kept,
+                ...readKept(cookieIn(cookie, 'seen')).kept,
                 ...rounds.flatMap(({ test, design }) => {
                   const wanted = design.arms.find(({ version }) => version === asked(request, 'version'))
                   return test === asked(request, 'test') && wanted !== undefined ? [[test, wanted.version] as const] : []

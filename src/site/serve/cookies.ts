@@ -1,4 +1,4 @@
-import type { Utm } from '@/core/decide'
+import { noUtm, type Utm } from '@/core/decide'
 import type { DocumentId, GoalId, TestId, VersionId } from '@/core/ids'
 import type { Signer } from '@/core/letter'
 import { shortened } from '@/core/text'
@@ -34,14 +34,16 @@ export interface Visit {
 /** What the first page of a visit says of it. */
 export type Came = Pick<Visit, 'utm' | 'referrer'>
 
-export function readCookies(header: string | undefined): Map<string, string> {
-  const found = new Map<string, string>()
-  if (header === undefined || header.length > 8192) return found
-  for (const pair of header.split(';')) {
-    const at = pair.indexOf('=')
-    if (at > 0) found.set(pair.slice(0, at).trim(), pair.slice(at + 1).trim())
+/** What a browser says under a name (RFC 6265, 5.4), looked for where it stands: most of what it says nobody asks for. */
+export function cookieIn(header: string | undefined, name: string): string | undefined {
+  if (header === undefined || header.length > 8192) return undefined
+  for (let at = header.indexOf(name); at >= 0; at = header.indexOf(name, at + 1)) {
+    const begins = at === 0 || header[at - 1] === ' ' || header[at - 1] === ';'
+    if (!begins || header[at + name.length] !== '=') continue
+    const end = header.indexOf(';', at)
+    return header.slice(at + name.length + 1, end < 0 ? undefined : end).trim()
   }
-  return found
+  return undefined
 }
 
 export function readVisitorId(cookie: string | undefined): string | null {
@@ -58,10 +60,20 @@ export function readVisit(cookie: string | undefined, minute: number): Visit | n
   const [startedAt, lastAt] = [parseInt(match[1] ?? '', 36), parseInt(match[2] ?? '', 36)]
   if (lastAt > minute + 1 || minute - lastAt > VISIT_SILENCE) return null
   const pages = (match[3] ?? '').split('~').filter(Boolean) as DocumentId[]
-  const [campaign = '', source = '', medium = '', term = '', content = '', referrer = ''] = (match[4] ?? '')
-    .split('|')
-    .map(decoded)
-  return { startedAt, lastAt, pages, utm: { source, medium, campaign, term, content }, referrer }
+  const { utm, referrer } = cameAs(match[4] ?? '')
+  return { startedAt, lastAt, pages, utm, referrer }
+}
+
+/** Few marks make most visits: they are kept as read, as many as fit in a megabyte or so. */
+const read = new Map<string, Came>()
+function cameAs(marks: string): Came {
+  const before = read.get(marks)
+  if (before !== undefined) return before
+  const [campaign = '', source = '', medium = '', term = '', content = '', referrer = ''] = marks.split('|').map(decoded)
+  const came = { utm: { source, medium, campaign, term, content }, referrer }
+  if (read.size > 2000) read.clear()
+  if (marks.length < 400) read.set(marks, came)
+  return came
 }
 
 /** The visit after this page, and its cookie if that changed. */
@@ -81,6 +93,7 @@ export function writeVisit(visit: Visit, secure = false): string {
 
 /** As they can be read back: as much of each as has room when it is written out. Those at the end that say nothing are left out. */
 function marksText({ utm, referrer }: Came, most = MARK_KEPT): string {
+  if (utm === noUtm && referrer === '') return ''
   const { campaign, source, medium, term, content } = utm
   const text = [campaign, source, medium, term, content, referrer]
     .map((mark) => encodeURIComponent(shortened(mark, most)))
@@ -138,18 +151,33 @@ export interface Kept {
 }
 
 export function readKept(cookie: string | undefined): Kept {
+  if (cookie === undefined) return NONE_KEPT
+  const before = keptAs.get(cookie)
+  if (before !== undefined) return before
+  const found = keptIn(cookie)
+  if (keptAs.size > 5000) keptAs.clear()
+  if (cookie.length < 400) keptAs.set(cookie, found)
+  return found
+}
+
+const NONE_KEPT: Kept = { kept: new Map(), carried: new Set(), ofVisit: new Set() }
+/** Many are given the same versions: what that is is read once. */
+const keptAs = new Map<string, Kept>()
+
+function keptIn(cookie: string): Kept {
   const kept = new Map<TestId, VersionId>()
   const carried = new Set<TestId>()
   const ofVisit = new Set<TestId>()
-  for (const pair of cookie?.split('.') ?? []) {
-    const match = /^([a-z0-9-]{1,40})~([a-z0-9-]{1,40})(~[cv])?$/.exec(pair)
-    if (match?.[1] === undefined || match[2] === undefined) continue
-    kept.set(match[1] as TestId, match[2] as VersionId)
-    if (match[3] === '~c') carried.add(match[1] as TestId)
-    if (match[3] === '~v') ofVisit.add(match[1] as TestId)
+  PAIRS.lastIndex = 0
+  for (let match = PAIRS.exec(cookie); match !== null; match = PAIRS.exec(cookie)) {
+    const test = match[1] as TestId
+    kept.set(test, match[2] as VersionId)
+    if (match[3] === '~c') carried.add(test)
+    if (match[3] === '~v') ofVisit.add(test)
   }
   return { kept, carried, ofVisit }
 }
+const PAIRS = /(?<=^|\.)([a-z0-9-]{1,40})~([a-z0-9-]{1,40})(~[cv])?(?=\.|$)/g
 
 /** The newest last, the oldest dropped. */
 export function writeKept({ kept, carried, ofVisit }: Kept, secure = false): string {

@@ -2,7 +2,7 @@ import type { IncomingHttpHeaders } from 'node:http'
 import { compile } from 'proxy-addr'
 import type { Consent, LeavingOut, LeftOut } from '@/core/decide'
 import { isBotAgent } from './agent'
-import { readCookies } from './cookies'
+import { cookieIn } from './cookies'
 
 /**
  * Why whoever sends this is left out; `null` where they are not.
@@ -18,8 +18,7 @@ export function leavingOut({ bots, studioUsers, prefetches, addresses }: Leaving
     if (isLooking(headers.cookie)) return 'looking'
     if (headers['sec-gpc'] === '1') return 'noConsent'
     if (consent.asked && answerTo(headers.cookie) !== 'yes') return 'withheld'
-    if (studioUsers && headers.cookie?.includes('sprig_editor') === true && readCookies(headers.cookie).has('sprig_editor'))
-      return 'studioUser'
+    if (studioUsers && cookieIn(headers.cookie, 'sprig_editor') !== undefined) return 'studioUser'
     if (prefetches && (headers['sec-purpose']?.includes('prefetch') === true || headers.purpose === 'prefetch')) return 'prefetch'
     if (isListed !== null && isIn(isListed, address())) return 'address'
     return bots && isBotAgent(headers['user-agent'] ?? '') ? 'bot' : null
@@ -28,12 +27,12 @@ export function leavingOut({ bots, studioUsers, prefetches, addresses }: Leaving
 
 /** Whoever came by a link from the studio, to look at what others are given. */
 export function isLooking(cookie: string | undefined): boolean {
-  return cookie?.includes('see=') === true && readCookies(cookie).has('see')
+  return cookieIn(cookie, 'see') !== undefined
 }
 
 /** What a visitor said when they were asked; `null` where they have not said anything yet. */
 export function answerTo(cookie: string | undefined): 'yes' | 'no' | null {
-  const said = cookie?.includes('consent=') === true ? readCookies(cookie).get('consent') : undefined
+  const said = cookieIn(cookie, 'consent')
   return said === 'yes' || said === 'no' ? said : null
 }
 

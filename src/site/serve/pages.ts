@@ -1,14 +1,14 @@
-import { randomUUID } from 'node:crypto'
 import type { IncomingMessage, ServerResponse } from 'node:http'
-import type { LeftOut } from '@/core/decide'
+import type { LeftOut, Unit } from '@/core/decide'
 import type { StampedEvent } from '@/core/events'
+import { newEventId } from '@/serving/event-id'
 import type { RegionFinder } from '@/serving/regions'
 import { policy } from '../answers'
 import type { GroupCommit } from '../collect/group-commit'
 import type { CompiledPage, CompiledSite } from '../compile/compile'
-import { answerPage, type Assignment } from './answer-page'
-
-const NOTED_LIMIT = 100_000
+import { answerPage } from './answer-page'
+import type { News } from './given'
+import { Noted } from './noted'
 
 interface PageParts {
   current(): CompiledSite | null
@@ -30,7 +30,7 @@ export type ServePage = (request: IncomingMessage, response: ServerResponse) => 
 
 export function servingPages(parts: PageParts, commits: GroupCommit): ServePage {
   const { secure, securityLines } = parts
-  const note = noting(commits, parts)
+  const noting = new Noting(commits, parts)
   return (request, response) => {
     const compiled = parts.current()
     const url = request.url ?? '/'
@@ -57,42 +57,57 @@ export function servingPages(parts: PageParts, commits: GroupCommit): ServePage 
       secure,
       address: () => parts.addressOf(request),
       regionOf: parts.regionOf,
+      isNoted: noting.isNoted,
     })
-    note(answer.assignments)
+    noting.take(answer.news)
     if (answer.leftOut !== null) parts.noteLeftOut?.(answer.leftOut)
     const security =
       page.scripts.length === 0 ? securityLines : ['content-security-policy', policy(page.scripts), ...securityLines.slice(2)]
     const headers = answer.status === 302 && mark >= 0 ? withRest(answer.headers, url.slice(mark)) : answer.headers
+    const lines = security.concat(headers)
     // What is not sent again has no length of its own.
-    const length = answer.status === 304 ? [] : ['content-length', String(answer.body?.length ?? 0)]
-    response.writeHead(answer.status, [...security, ...headers, ...length])
+    if (answer.status !== 304) lines.push('content-length', String(answer.body?.length ?? 0))
+    response.writeHead(answer.status, lines)
     response.end(answer.body === null || request.method === 'HEAD' ? undefined : answer.body)
     return true
   }
 }
 
-/** Writes down who was given what, off the visitor's path. */
-function noting(commits: GroupCommit, parts: Pick<PageParts, 'now' | 'log'>): (assignments: readonly Assignment[]) => void {
-  const noted = new Set<string>()
-  /** Once for each visitor, round and version in this process is enough, or for each visit or view: more would count the same. */
-  const keyOf = ({ visitor, round, version, unit }: Assignment) => visitor + round + version + unit
-  return (assignments) => {
-    if (assignments.every((one) => noted.has(keyOf(one)))) return
-    const fresh = assignments.filter((one) => !noted.has(keyOf(one)))
-    if (noted.size > NOTED_LIMIT) noted.clear()
-    for (const one of fresh) noted.add(keyOf(one))
-    const at = new Date(parts.now())
-    const events = fresh.map(({ visitor, round, version }): StampedEvent => ({
-      ...{ visitor, round, version },
-      kind: 'assigned',
-      id: randomUUID().replaceAll('-', ''),
-      source: 0,
-      at,
-    }))
-    // A page never fails, nor waits, because counting does. Forgotten here, it is noted again at the next view.
-    commits.add(events).catch((reason) => {
-      for (const one of fresh) noted.delete(keyOf(one))
-      parts.log(reason)
+/** Writes down who was given what, off the visitor’s path: all of one turn of the loop together. */
+class Noting {
+  private readonly noted = new Noted()
+  private waiting: News[] = []
+
+  constructor(
+    private readonly commits: GroupCommit,
+    private readonly parts: Pick<PageParts, 'now' | 'log'>,
+  ) {}
+
+  readonly isNoted = (number: number, unit: Unit): boolean => this.noted.has(number, unit)
+
+  take(news: News): void {
+    if (news.together !== null) this.noted.add(news.together)
+    if (news.assignments.length === 0) return
+    if (this.waiting.length === 0) setImmediate(() => this.write())
+    for (const { note } of news.assignments) this.noted.add(note)
+    this.waiting.push(news)
+  }
+
+  private write(): void {
+    const { waiting } = this
+    this.waiting = []
+    const at = new Date(this.parts.now())
+    const events: StampedEvent[] = []
+    for (const { assignments } of waiting)
+      for (const { visitor, round, version } of assignments)
+        events.push({ kind: 'assigned', id: newEventId(), source: 0, at, visitor, round, version })
+    // A page never fails, nor waits, because counting does. Forgotten here, it is written down again at the next view.
+    this.commits.add(events).catch((reason) => {
+      for (const { assignments, together } of waiting) {
+        for (const { note } of assignments) this.noted.forget(note)
+        if (together !== null) this.noted.forget(together)
+      }
+      this.parts.log(reason)
     })
   }
 }

@@ -4,7 +4,7 @@ import { stranger, type Device, type LeftOut, type Moment, type SeenPage, type V
 import { sourceOf } from '@/core/events'
 import type { DocumentId, GoalId, TestId } from '@/core/ids'
 import { agentOf } from './agent'
-import { readCookies, readKept, readVisit, readVisitorId, type Came, type Past, type Visit } from './cookies'
+import { cookieIn, readKept, readVisit, readVisitorId, type Came, type Past, type Visit } from './cookies'
 
 export interface Recognised {
   readonly visitor: Visitor
@@ -12,72 +12,75 @@ export interface Recognised {
   /** Tests of which a newsletter brought the version here. */
   readonly carried: ReadonlySet<TestId>
   readonly isNew: boolean
-  readonly cookies: ReadonlyMap<string, string>
 }
 
 /** What rules on a page can ask for beyond the request itself; each is only found out where some rule may. */
 export interface Asked {
-  readonly pageTypeOf: (page: DocumentId) => string | undefined
-  readonly regionOf: () => string | null
-  readonly moment: () => Moment
-  readonly past: () => Past | null
-  readonly reached: (visitor: string) => readonly GoalId[]
+  pageTypeOf(page: DocumentId): string | undefined
+  regionOf(): string | null
+  moment(): Moment
+  past(): Past | null
+  reached(visitor: string): readonly GoalId[]
 }
 
 /** Tells one view from another; where it begins says nothing of when. */
 let views = randomInt(2 ** 40)
 
-/** Who is asking, from the request alone. On a page without rules, nothing that only rules ask for is found out. */
+/**
+ * Who is asking, from the request alone. On a page without rules, nothing that only rules ask for is found out.
+ *
+ * @param byVisits whether anything is drawn for a visit or a view alone
+ */
 export function recognise(
   headers: IncomingHttpHeaders,
   minute: number,
   leftOut: LeftOut | null,
   asked: Asked | null,
   came: () => Came,
+  byVisits = true,
 ): Recognised {
-  const cookies = readCookies(headers.cookie)
-  const agent = headers['user-agent'] ?? ''
-  const known = readVisitorId(cookies.get('visitor'))
-  const { kept: all, carried, ofVisit } = readKept(cookies.get('kept'))
-  const visit = readVisit(cookies.get('visit'), minute)
+  const { cookie } = headers
+  const known = readVisitorId(cookieIn(cookie, 'visitor'))
+  const { kept: all, carried, ofVisit } = readKept(cookieIn(cookie, 'kept'))
+  const visit = readVisit(cookieIn(cookie, 'visit'), minute)
   // What was kept for a visit is gone with it.
   const kept = visit === null && ofVisit.size > 0 ? new Map([...all].filter(([test]) => !ofVisit.has(test))) : all
+  const facts = asked === null ? stranger : factsOf(headers, known, visit, asked, came)
   const visitor: Visitor = {
-    ...stranger,
     id: leftOut === 'noConsent' || leftOut === 'withheld' ? null : (known ?? newVisitorId()),
-    device: agentOf(agent).device,
-    visit: String(visit?.startedAt ?? minute),
-    view: String(++views),
+    visit: byVisits ? String(visit?.startedAt ?? minute) : '',
+    view: byVisits ? String(++views) : '',
+    device: deviceFor(headers),
+    visits: facts.visits,
+    beginning: facts.beginning,
+    language: facts.language,
+    region: facts.region,
+    moment: facts.moment,
+    pagesSeen: facts.pagesSeen,
+    pagesEver: facts.pagesEver,
+    goalsReached: facts.goalsReached,
     kept,
     leftOut,
   }
-  return {
-    visitor: asked === null ? visitor : { ...visitor, ...factsOf(headers, known, visit, asked, came) },
-    visit,
-    carried,
-    isNew: known === null,
-    cookies,
-  }
+  return { visitor, visit, carried, isNew: known === null }
 }
 
-function factsOf(
-  headers: IncomingHttpHeaders,
-  known: string | null,
-  visit: Visit | null,
-  { pageTypeOf, regionOf, moment, past, reached }: Asked,
-  came: () => Came,
-): Partial<Visitor> {
+/** What only rules ask for. */
+type Facts = Omit<Visitor, 'id' | 'visit' | 'view' | 'device' | 'kept' | 'leftOut'>
+
+function factsOf(headers: IncomingHttpHeaders, known: string | null, visit: Visit | null, asked: Asked, came: () => Came): Facts {
   const { utm, referrer } = visit ?? came()
-  const before = known === null ? null : past()
-  const seen = (pages: readonly DocumentId[]): SeenPage[] => pages.map((page) => ({ page, pageType: pageTypeOf(page) ?? '' }))
+  const before = known === null ? null : asked.past()
+  const seen = (pages: readonly DocumentId[]): SeenPage[] =>
+    pages.map((page) => ({ page, pageType: asked.pageTypeOf(page) ?? '' }))
   const pagesSeen = visit === null ? [] : visit.pages
   return {
     visits: visitsNow(known, visit, before),
     beginning: { source: sourceOf(referrer, utm.source), utm, referrer },
     language: languageFor(headers),
-    region: regionOf(),
-    moment: moment(),
-    goalsReached: known === null ? [] : reached(known),
+    region: asked.regionOf(),
+    moment: asked.moment(),
+    goalsReached: known === null ? [] : asked.reached(known),
     pagesSeen: seen(pagesSeen),
     pagesEver: seen([...new Set([...(before?.pages ?? []), ...pagesSeen])]),
   }

@@ -1,0 +1,115 @@
+import { unitOf, type Decision, type Draw, type Unit } from '@/core/decide'
+import type { RoundId, TestId, VersionId } from '@/core/ids'
+import type { CompiledPage } from '../compile/compile'
+import type { Recognised } from './recognise'
+
+/** A version that somebody takes part with. */
+export interface Given {
+  readonly draw: Draw
+  readonly version: VersionId
+  /** Of this version in this round. */
+  readonly number: number
+}
+
+export interface Assignment {
+  readonly visitor: string
+  readonly test: TestId
+  readonly round: RoundId
+  readonly version: VersionId
+  readonly note: Note
+}
+
+/** Of what is written down once: what was given, and to whom: a visitor, one of their visits, or one view. */
+export interface Note {
+  readonly number: number
+  readonly unit: Unit
+}
+
+/** What one view of a page brings that nobody had written down, and no browser kept. */
+export interface News {
+  readonly assignments: readonly Assignment[]
+  /** All that lasts, where the browser does not keep it as it is. */
+  readonly toKeep: readonly Given[]
+  /** All that was given on this page, as one: whoever comes back to it is looked up once. */
+  readonly together: Note | null
+}
+
+export const NO_NEWS: News = { assignments: [], toKeep: [], together: null }
+
+export const keptAsOf = ({ test, keptAs = test }: Draw): TestId => keptAs
+
+/**
+ * @param decisions those of the page’s rules, then those of its draws, in their order
+ * @param isNoted whether it is written down already
+ */
+export function newsOf(
+  page: CompiledPage,
+  who: Recognised,
+  decisions: readonly Decision[],
+  unit: Unit,
+  isNoted: (number: number, unit: Unit) => boolean = () => false,
+): News {
+  const { visitor, isNew } = who
+  const number = page.byVisits ? null : numberTogether(page, who, decisions)
+  const hasAll = isKept(page, who, decisions)
+  if (hasAll && number !== null && !isNew && isNoted(number, unit)) return NO_NEWS
+  const given = givenOn(page, who, decisions)
+  const assignments: Assignment[] = []
+  for (const one of given) {
+    const note = { number: one.number, unit: unitFor(one.draw, visitor, unit) }
+    const { test, round } = one.draw
+    if (isNew || !isNoted(note.number, note.unit))
+      assignments.push({ visitor: visitor.id ?? '', test, round, version: one.version, note })
+  }
+  return {
+    assignments,
+    toKeep: hasAll ? [] : given.filter(({ draw }) => draw.keeping !== 'view'),
+    together: number === null || given.length === 0 ? null : { number, unit },
+  }
+}
+
+/** Whether this draw counts, for somebody to whom no newsletter brought its version. */
+function counts(draw: Draw, decision: Decision | undefined, { carried }: Recognised): decision is Decision {
+  return decision?.counted === true && (carried.size === 0 || !carried.has(keptAsOf(draw)))
+}
+
+function numberTogether({ draws, ladders, roundNumbers }: CompiledPage, who: Recognised, decisions: readonly Decision[]): number {
+  let number = 0
+  for (const [at, draw] of draws.entries()) {
+    const decision = decisions[ladders.length + at]
+    if (counts(draw, decision, who))
+      number = Math.imul(number ^ ((roundNumbers[at] ?? 0) + armOf(draw, decision.version)), 0x9e3779b1)
+  }
+  return number >>> 0
+}
+
+/** Whether the browser has all that lasts. */
+function isKept({ draws, ladders }: CompiledPage, who: Recognised, decisions: readonly Decision[]): boolean {
+  for (const [at, draw] of draws.entries()) {
+    const decision = decisions[ladders.length + at]
+    if (draw.keeping === 'view' || !counts(draw, decision, who)) continue
+    if (who.visitor.kept.get(keptAsOf(draw)) !== decision.version) return false
+  }
+  return true
+}
+
+function givenOn({ draws, ladders, roundNumbers }: CompiledPage, who: Recognised, decisions: readonly Decision[]): Given[] {
+  const given: Given[] = []
+  for (const [at, draw] of draws.entries()) {
+    const decision = decisions[ladders.length + at]
+    if (!counts(draw, decision, who)) continue
+    const { version } = decision
+    given.push({ draw, version, number: ((roundNumbers[at] ?? 0) + armOf(draw, version)) >>> 0 })
+  }
+  return given
+}
+
+function armOf({ arms }: Draw, version: VersionId): number {
+  for (let at = 0; at < arms.length; at++) if (arms[at]?.version === version) return at
+  return -1
+}
+
+function unitFor({ keeping }: Draw, { id, visit, view }: Recognised['visitor'], unit: Unit): Unit {
+  if (keeping === undefined) return unit
+  return unitOf(keeping === 'visit' ? `${id} ${visit}` : `${id} ${visit} ${view}`)
+}
