@@ -4,12 +4,14 @@ import { emptyDatabase, startDatabase, stopDatabase } from '@/command/private-da
 import { processEnvironment, readSettings } from '@/command/settings'
 import { benchCollect } from './collect'
 import { benchCompile, benchManySlots } from './many-slots'
+import { benchDecide } from './decide'
 import { benchServe } from './serve'
 
 /** Every figure is a ratio to something measured in the same run: absolute times say more about the machine. */
 async function run(): Promise<void> {
   benchCompile()
   benchManySlots()
+  benchDecide()
   await benchServe()
   ensurePrograms(databasePrograms)
   process.env.SPRIG_HOME = resolve('.sprig', 'bench')

@@ -136,18 +136,35 @@ function inTurn(cookies: readonly string[]): () => string {
 
 const median = (values: readonly number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? NaN
 
+const MILLION = Number(process.env.MEMORY_REQUESTS ?? 1_000_000)
+
+/** What is held after half of a million requests by visitors who never come twice, and after all of them. */
+async function memoryOf(server: Server): Promise<void> {
+  await visit({ port: server.port, next: () => '', requests: MILLION / 2 })
+  const half = await server.memory()
+  await visit({ port: server.port, next: () => '', requests: MILLION / 2 })
+  const whole = await server.memory()
+  const megabytes = (bytes: number) => (bytes / 1_048_576).toFixed(0)
+  console.log(
+    `serve: ${megabytes(half)} MB after ${(MILLION / 2).toLocaleString('en')} new visitors, ${megabytes(whole)} MB after ${MILLION.toLocaleString('en')}: ${(whole / half).toFixed(2)}  (aim 1.05 at most)`,
+  )
+}
+
 /** Pages per second, each request by another visitor: under tests and rules, with none, bare, and as a file. */
 export async function benchServe(): Promise<void> {
   await bundle()
   const under = await start({ kind: 'site', tests: 5, rules: 3, elsewhere: 0 })
   const plain = await start({ kind: 'site', tests: 0, rules: 0, elsewhere: 0 })
   const [known, knownPlain] = [await firstViews(under.port), await firstViews(plain.port)]
+  const crowded = await start({ kind: 'site', tests: 5, rules: 3, elsewhere: 200 })
+  const knownCrowded = await firstViews(crowded.port)
   const { head, body } = await answered(under.port, known[0] ?? '')
   const bare = await start({ kind: 'bare', head, body: body.toString('base64') })
   const file = await startNginx(body)
   const ways = {
     returning: { of: under, next: inTurn(known) },
     returningPlain: { of: plain, next: inTurn(knownPlain) },
+    crowded: { of: crowded, next: inTurn(knownCrowded) },
     fresh: { of: under, next: () => '' },
     freshPlain: { of: plain, next: () => '' },
     bare: { of: bare, next: inTurn(known) },
@@ -181,6 +198,8 @@ export async function benchServe(): Promise<void> {
   )
   console.log(`serve: five tests and three rules, new visitors / none          ${ratio('fresh', 'freshPlain')}  (aim 0.85)`)
   console.log(`serve: five tests and three rules / bare node:http              ${ratio('returning', 'bare')}  (aim 0.80)`)
+  console.log(`serve: the same with as many tests on other pages as fit / without  ${ratio('crowded', 'returning')}  (aim 0.97)`)
   console.log(`serve: none / bare node:http                                    ${ratio('returningPlain', 'bare')}`)
   console.log(`serve: five tests and three rules / nginx, the bytes as a file  ${ratio('returning', 'file')}  (aim 0.50)`)
+  await memoryOf(under)
 }

@@ -1,5 +1,7 @@
+import { benchDecide } from './decide'
 import { benchServe } from './serve'
 
+benchDecide()
 benchServe().then(
   () => process.exit(0),
   (reason) => {

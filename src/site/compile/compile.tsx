@@ -41,8 +41,6 @@ export interface CompiledPage {
   /** Whether any of them is kept for a visit or a view alone. */
   readonly byVisits: boolean
   readonly ladders: readonly Ladder[]
-  /** Whether what is decided here depends on more of a visitor than who they are. */
-  readonly asks: boolean
   /** Where visitors are sent instead, whatever is decided, or by what is decided. */
   readonly route: string | null
   readonly routes: readonly { readonly key: string; readonly to: ReadonlyMap<VersionId, string> }[]
@@ -77,18 +75,13 @@ export interface CompiledSite {
   readonly remembersPages: boolean
   /** Goals that some rule asks for: browsers are told when they have been reached. */
   readonly goalsAsked: readonly GoalId[]
-  /** Whether what a test gives is kept for the visit alone. */
-  readonly keepsForVisit: (keptAs: TestId) => boolean
+  /** What tests give for the visit alone, under what it is kept. */
+  readonly keptForVisit: ReadonlySet<TestId>
   /** How many pages were compiled, and not taken over from the site before. */
   readonly compiled: number
   readonly inputs: ReadonlyMap<DocumentId, string>
   /** Pages that could not be compiled: they stay as they last could be, or are left out where they never could. */
   readonly faults: readonly ReleaseFault[]
-}
-
-function keptForVisit({ rounds }: Release): (test: TestId) => boolean {
-  const tests = new Set(rounds.filter(({ design }) => design.keeping === 'visit').map(keptKey))
-  return (test) => tests.has(test)
 }
 
 /** For looking at some pages before they are served. */
@@ -142,7 +135,7 @@ export function compile(
     remembersVisits: asked.some(asksForEarlierVisits) || asked.some(asksForEarlierPages),
     remembersPages: asked.some(asksForEarlierPages),
     goalsAsked: [...new Set(asked.flatMap(goalsIn))],
-    keepsForVisit: keptForVisit(release),
+    keptForVisit: new Set(release.rounds.filter(({ design }) => design.keeping === 'visit').map(keptKey)),
     byId: new Map([...pages.values()].map((page) => [page.document, page])),
     view,
     release,
@@ -248,7 +241,6 @@ function compilePage(page: ContentDocument, site: Site): CompiledPage {
     byVisits: draws.some(({ keeping }) => keeping !== undefined),
     roundNumbers: draws.map(({ round }) => numberOf(round)),
     ladders,
-    asks: ladders.length > 0 || draws.some(({ audience }) => audience !== undefined),
     route: route === null || route === page.id ? null : view.addressOf(`page:${route}`),
     routes: varying.flatMap((one) => {
       const to = new Map([...routesOf(page, one)].map(([version, target]) => [version, view.addressOf(`page:${target}`)]))

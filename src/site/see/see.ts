@@ -1,7 +1,7 @@
 import type { IncomingMessage, ServerResponse } from 'node:http'
 import { randomInt } from 'node:crypto'
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify'
-import { armAt, decide, noUtm, ORIGINAL, WHOLE, type Decision } from '@/core/decide'
+import { armAt, decide, noUtm, ORIGINAL, stranger, WHOLE, type Decision } from '@/core/decide'
 import type { Round } from '@/core/experiment'
 import type { DocumentId, TestId, VersionId } from '@/core/ids'
 import type { Release } from '@/core/release'
@@ -12,7 +12,7 @@ import { routeFor } from '../serve/answer-page'
 import { assemblyOf } from '../serve/assemble'
 import { cookieIn, readKept } from '../serve/cookies'
 import { isLooking } from '../serve/left-out'
-import { recognise } from '../serve/recognise'
+import { recognise, type Asked } from '../serve/recognise'
 import { strip, type SeenTest } from './strip'
 
 /** What a link from the studio lets its bearer see. */
@@ -34,6 +34,15 @@ interface SeeParts {
   readonly secure: boolean
   /** Seconds until whoever asks for links that are none may ask again; 0 where they may now. */
   wait(request: IncomingMessage): number
+}
+
+/** Rules are looked at as by somebody of whom only the request is known. */
+const KNOWS_NOTHING: Asked = {
+  pageTypeOf: () => undefined,
+  regionOf: () => stranger.region,
+  moment: () => stranger.moment,
+  past: () => null,
+  reached: () => [],
 }
 
 const FRESH = 10_000
@@ -96,7 +105,7 @@ export function seeing(parts: SeeParts) {
     const own = pageFor(site, page, key, look, release)
     const chosen = readKept(cookieIn(cookie, 'seen')).kept
     const minute = Math.floor(parts.now() / 60_000)
-    const { visitor } = recognise(request.headers, minute, null, null, () => ({ utm: noUtm, referrer: '' }))
+    const { visitor } = recognise(request.headers, minute, null, KNOWS_NOTHING, () => ({ utm: noUtm, referrer: '' }))
     const decisions = [
       ...decide({ draws: [], ladders: own.ladders }, visitor),
       ...own.draws.map((draw): Decision => ({

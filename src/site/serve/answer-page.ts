@@ -70,8 +70,7 @@ export function answerPage(site: CompiledSite, page: CompiledPage, request: Page
   const { headers, now } = request
   const minute = Math.floor(now / 60_000)
   const leftOut = site.leavesOut(headers, request.address)
-  const asked = page.asks ? new AskedOf(site, request) : null
-  const who = recognise(headers, minute, leftOut, asked, () => cameBy(request), page.byVisits)
+  const who = recognise(headers, minute, leftOut, new AskedOf(site, request), () => cameBy(request), page.byVisits)
   const { visitor } = who
   const unit = visitor.id === null ? null : unitOf(visitor.id)
   const decided = page.draws.length + page.ladders.length === 0 ? NOTHING : decide(page, visitor, unit)
@@ -157,7 +156,7 @@ function remember(
     lines.push('set-cookie', writeVisit(visitAfter(visit, page.document, minute, visit ?? cameBy(request)), secure))
   if (toKeep.length === 0) return
   const kept = keptAfter(visitor.kept, toKeep)
-  lines.push('set-cookie', writeKept({ kept, carried, ofVisit: new Set([...kept.keys()].filter(site.keepsForVisit)) }, secure))
+  lines.push('set-cookie', writeKept({ kept, carried, ofVisit: site.keptForVisit }, secure))
 }
 
 /** The newest last, so that the oldest is dropped when there are too many. */

@@ -181,10 +181,13 @@ const PAIRS = /(?<=^|\.)([a-z0-9-]{1,40})~([a-z0-9-]{1,40})(~[cv])?(?=\.|$)/g
 
 /** The newest last, the oldest dropped. */
 export function writeKept({ kept, carried, ofVisit }: Kept, secure = false): string {
-  const pairs = [...kept]
-    .slice(-TESTS_KEPT)
-    .map(([test, version]) => `${test}~${version}${carried.has(test) ? '~c' : ofVisit.has(test) ? '~v' : ''}`)
-  return `kept=${pairs.join('.')}; Max-Age=${YEAR}${attributes(secure)}`
+  let pairs = ''
+  let left = kept.size
+  for (const [test, version] of kept) {
+    if (left-- > TESTS_KEPT) continue
+    pairs += `${pairs === '' ? '' : '.'}${test}~${version}${carried.has(test) ? '~c' : ofVisit.has(test) ? '~v' : ''}`
+  }
+  return `kept=${pairs}; Max-Age=${YEAR}${attributes(secure)}`
 }
 
 function decoded(text: string): string {

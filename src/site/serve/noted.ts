@@ -13,42 +13,39 @@ const SETS = 2 ** 17
 export class Noted {
   private readonly table = new Uint32Array(2 * WAYS * SETS)
   private next = 0
-  /** Whoever was looked up last is usually looked up again at once. */
-  private last: Unit | null = null
-  private own = 0
 
   has(number: number, unit: Unit): boolean {
-    return this.find(mixed(number, unit), this.other(number, unit)) >= 0
+    return this.find(mixed(number, unit), seal(number, unit)) >= 0
   }
 
   add({ number, unit }: Note): void {
-    const [one, other] = [mixed(number, unit), this.other(number, unit)]
-    if (this.find(one, other) >= 0) return
-    const free = this.find(0, 0, setOf(one))
-    const at = free >= 0 ? free : setOf(one) + 2 * (this.next++ % WAYS)
-    this.table[at] = one
-    this.table[at + 1] = other
+    const { table } = this
+    const [one, other] = [mixed(number, unit), seal(number, unit)]
+    const set = setOf(one)
+    let at = -1
+    for (let way = set; way < set + 2 * WAYS; way += 2) {
+      if (table[way] === one && table[way + 1] === other) return
+      if (at < 0 && table[way] === 0 && table[way + 1] === 0) at = way
+    }
+    if (at < 0) at = set + 2 * (this.next++ % WAYS)
+    table[at] = one
+    table[at + 1] = other
   }
 
   /** As if they had never been: their note was lost. */
   forget({ number, unit }: Note): void {
-    const at = this.find(mixed(number, unit), this.other(number, unit))
+    const at = this.find(mixed(number, unit), seal(number, unit))
     if (at >= 0) this.table.fill(0, at, at + 2)
   }
 
-  private other(number: number, unit: Unit): number {
-    if (unit !== this.last) {
-      this.last = unit
-      this.own = mixed(OWN, unit)
-    }
-    return (this.own ^ number) >>> 0
-  }
-
-  private find(one: number, other: number, set = setOf(one)): number {
-    for (let at = set; at < set + 2 * WAYS; at += 2) if (this.table[at] === one && this.table[at + 1] === other) return at
+  private find(one: number, other: number): number {
+    const { table } = this
+    const set = setOf(one)
+    for (let at = set; at < set + 2 * WAYS; at += 2) if (table[at] === one && table[at + 1] === other) return at
     return -1
   }
 }
 
-const OWN = 0x5bd1e995
+/** Besides the place of a note, what tells it from others there. */
+const seal = (number: number, { low }: Unit) => (low ^ number) >>> 0
 const setOf = (one: number) => (one % SETS) * 2 * WAYS

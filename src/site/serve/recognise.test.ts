@@ -1,7 +1,7 @@
 import type { DocumentId, TestId, VersionId } from '@/core/ids'
 import { leavingOutSchema, noUtm, type LeavingOut } from '@/core/decide'
 import { signerWith } from '@/serving/signer'
-import { readKept, readPast, readVisit, visitAfter, writeKept, writePast, writeVisit, type Came } from './cookies'
+import { cookieIn, readKept, readPast, readVisit, visitAfter, writeKept, writePast, writeVisit, type Came } from './cookies'
 import { leavingOut } from './left-out'
 import { newVisitorId, recognise, languageFor, visitsNow } from './recognise'
 
@@ -211,3 +211,12 @@ test.each([
 ])('of what a browser asks for (%s), its first language is known', (header, language) => {
   expect(languageFor(header === undefined ? {} : { 'accept-language': header })).toBe(language)
 })
+
+test.each([
+  ['visitor=a; kept=b', 'a'],
+  ['kept=visitor=x; visitor=a', 'a'],
+  ['lastvisitor=x;visitor=a', 'a'],
+  ['visitors=x; visitor = y; visitor=a ;', 'a'],
+  ['visitor', undefined],
+  [`visitor=a; more=${'x'.repeat(9000)}`, undefined],
+])('of the cookies %s that of one name is found', (header, value) => expect(cookieIn(header, 'visitor')).toBe(value))

@@ -1,6 +1,6 @@
 import { randomFillSync, randomInt } from 'node:crypto'
 import type { IncomingHttpHeaders } from 'node:http'
-import { stranger, type Device, type LeftOut, type Moment, type SeenPage, type Visitor } from '@/core/decide'
+import type { Device, LeftOut, Moment, SeenPage, Visitor } from '@/core/decide'
 import { sourceOf } from '@/core/events'
 import type { DocumentId, GoalId, TestId } from '@/core/ids'
 import { agentOf } from './agent'
@@ -14,7 +14,7 @@ export interface Recognised {
   readonly isNew: boolean
 }
 
-/** What rules on a page can ask for beyond the request itself; each is only found out where some rule may. */
+/** What rules can ask for beyond the request itself. */
 export interface Asked {
   pageTypeOf(page: DocumentId): string | undefined
   regionOf(): string | null
@@ -27,7 +27,7 @@ export interface Asked {
 let views = randomInt(2 ** 40)
 
 /**
- * Who is asking, from the request alone. On a page without rules, nothing that only rules ask for is found out.
+ * Who is asking, from the request alone.
  *
  * @param byVisits whether anything is drawn for a visit or a view alone
  */
@@ -35,7 +35,7 @@ export function recognise(
   headers: IncomingHttpHeaders,
   minute: number,
   leftOut: LeftOut | null,
-  asked: Asked | null,
+  asked: Asked,
   came: () => Came,
   byVisits = true,
 ): Recognised {
@@ -43,46 +43,93 @@ export function recognise(
   const known = readVisitorId(cookieIn(cookie, 'visitor'))
   const { kept: all, carried, ofVisit } = readKept(cookieIn(cookie, 'kept'))
   const visit = readVisit(cookieIn(cookie, 'visit'), minute)
-  // What was kept for a visit is gone with it.
-  const kept = visit === null && ofVisit.size > 0 ? new Map([...all].filter(([test]) => !ofVisit.has(test))) : all
-  const facts = asked === null ? stranger : factsOf(headers, known, visit, asked, came)
-  const visitor: Visitor = {
-    id: leftOut === 'noConsent' || leftOut === 'withheld' ? null : (known ?? newVisitorId()),
-    visit: byVisits ? String(visit?.startedAt ?? minute) : '',
-    view: byVisits ? String(++views) : '',
-    device: deviceFor(headers),
-    visits: facts.visits,
-    beginning: facts.beginning,
-    language: facts.language,
-    region: facts.region,
-    moment: facts.moment,
-    pagesSeen: facts.pagesSeen,
-    pagesEver: facts.pagesEver,
-    goalsReached: facts.goalsReached,
-    kept,
+  const visitor = new WhoAsks(
+    leftOut === 'noConsent' || leftOut === 'withheld' ? null : (known ?? newVisitorId()),
+    byVisits ? String(visit?.startedAt ?? minute) : '',
+    byVisits ? String(++views) : '',
+    // What was kept for a visit is gone with it.
+    visit === null && ofVisit.size > 0 ? new Map([...all].filter(([test]) => !ofVisit.has(test))) : all,
     leftOut,
-  }
+    { headers, known, visit, asked, came },
+  )
   return { visitor, visit, carried, isNew: known === null }
 }
 
-/** What only rules ask for. */
-type Facts = Omit<Visitor, 'id' | 'visit' | 'view' | 'device' | 'kept' | 'leftOut'>
+interface Request {
+  readonly headers: IncomingHttpHeaders
+  readonly known: string | null
+  readonly visit: Visit | null
+  readonly asked: Asked
+  came(): Came
+}
 
-function factsOf(headers: IncomingHttpHeaders, known: string | null, visit: Visit | null, asked: Asked, came: () => Came): Facts {
-  const { utm, referrer } = visit ?? came()
-  const before = known === null ? null : asked.past()
-  const seen = (pages: readonly DocumentId[]): SeenPage[] =>
-    pages.map((page) => ({ page, pageType: asked.pageTypeOf(page) ?? '' }))
-  const pagesSeen = visit === null ? [] : visit.pages
-  return {
-    visits: visitsNow(known, visit, before),
-    beginning: { source: sourceOf(referrer, utm.source), utm, referrer },
-    language: languageFor(headers),
-    region: asked.regionOf(),
-    moment: asked.moment(),
-    goalsReached: known === null ? [] : asked.reached(known),
-    pagesSeen: seen(pagesSeen),
-    pagesEver: seen([...new Set([...(before?.pages ?? []), ...pagesSeen])]),
+/** What only rules ask for is found out when the first one does. */
+class WhoAsks implements Visitor {
+  private foundBeginning: Visitor['beginning'] | undefined
+  private foundLanguage: string | null | undefined
+  private foundRegion: string | null | undefined
+  private foundPast: Past | null | undefined
+  private foundSeen: readonly SeenPage[] | undefined
+  private foundEver: readonly SeenPage[] | undefined
+  private foundGoals: readonly GoalId[] | undefined
+
+  constructor(
+    readonly id: string | null,
+    readonly visit: string,
+    readonly view: string,
+    readonly kept: Visitor['kept'],
+    readonly leftOut: LeftOut | null,
+    private readonly request: Request,
+  ) {}
+
+  get device(): Device {
+    return deviceFor(this.request.headers)
+  }
+
+  get beginning(): Visitor['beginning'] {
+    if (this.foundBeginning !== undefined) return this.foundBeginning
+    const { utm, referrer } = this.request.visit ?? this.request.came()
+    return (this.foundBeginning = { source: sourceOf(referrer, utm.source), utm, referrer })
+  }
+
+  get visits(): number {
+    return visitsNow(this.request.known, this.request.visit, this.past)
+  }
+
+  get language(): string | null {
+    return this.foundLanguage === undefined ? (this.foundLanguage = languageFor(this.request.headers)) : this.foundLanguage
+  }
+
+  get region(): string | null {
+    return this.foundRegion === undefined ? (this.foundRegion = this.request.asked.regionOf()) : this.foundRegion
+  }
+
+  get moment(): Moment {
+    return this.request.asked.moment()
+  }
+
+  get goalsReached(): readonly GoalId[] {
+    const { known, asked } = this.request
+    return (this.foundGoals ??= known === null ? [] : asked.reached(known))
+  }
+
+  get pagesSeen(): readonly SeenPage[] {
+    return (this.foundSeen ??= (this.request.visit?.pages ?? []).map((page) => this.seen(page)))
+  }
+
+  get pagesEver(): readonly SeenPage[] {
+    return (this.foundEver ??= [...new Set([...(this.past?.pages ?? []), ...(this.request.visit?.pages ?? [])])].map((page) =>
+      this.seen(page),
+    ))
+  }
+
+  private get past(): Past | null {
+    const { known, asked } = this.request
+    return this.foundPast === undefined ? (this.foundPast = known === null ? null : asked.past()) : this.foundPast
+  }
+
+  private seen(page: DocumentId): SeenPage {
+    return { page, pageType: this.request.asked.pageTypeOf(page) ?? '' }
   }
 }
 
