@@ -20,6 +20,7 @@ export interface Thing {
     | 'stand-in'
     | 'person'
     | 'visitor'
+    | 'segment'
     | 'site'
   readonly id: string
 }
@@ -67,6 +68,9 @@ export const changes: { readonly [Name in ChangeName]: Change<Name> } = {
     words: 'took versions for some visitors off',
     thing: ({ document }) => thing('document', document),
   },
+  'segment.create': { words: 'made a segment', thing: ({ name }) => thing('segment', `“${name}”`) },
+  'segment.save': { words: 'changed a segment', thing: ({ name }) => thing('segment', `“${name}”`) },
+  'segment.remove': { words: 'removed a segment', thing: ({ id }) => thing('segment', id) },
   'test.create': { words: 'made a test in', thing: ({ parts }) => thing('document', parts[0]?.document ?? '') },
   'test.change': { words: 'changed the versions of a running test', thing: ({ test }) => thing('test', test) },
   'test.save': { words: 'edited', thing: ({ test }) => thing('test', test) },

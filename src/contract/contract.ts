@@ -8,6 +8,7 @@ import { libraryActions } from './library'
 import { peopleActions } from './people'
 import { reportActions } from './reports'
 import { resultActions } from './results'
+import { segmentActions } from './segments'
 import { settingActions } from './settings'
 import { siteActions } from './site'
 import { testActions } from './tests'
@@ -23,6 +24,7 @@ export * from './library'
 export * from './people'
 export * from './reports'
 export * from './results'
+export * from './segments'
 export * from './settings'
 export * from './site'
 export * from './tests'
@@ -39,6 +41,7 @@ export const contract = {
   ...resultActions,
   ...goalActions,
   ...reportActions,
+  ...segmentActions,
   ...settingActions,
   ...letterActions,
   ...peopleActions,

@@ -13,6 +13,7 @@ export type TestId = Id<'test'>
 export type RoundId = Id<'round'>
 export type GoalId = Id<'goal'>
 export type AccountId = Id<'account'>
+export type SegmentId = Id<'segment'>
 
 /** Short, lower-case, safe in an attribute, an address and a cookie without escaping. */
 export const idText = z
@@ -32,3 +33,4 @@ export const testIdSchema = idSchema<'test'>()
 export const roundIdSchema = idSchema<'round'>()
 export const goalIdSchema = idSchema<'goal'>()
 export const accountIdSchema = idSchema<'account'>()
+export const segmentIdSchema = idSchema<'segment'>()

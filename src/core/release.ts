@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import { conditionSchema, consentSchema, leavingOutSchema } from './decide'
+import { conditionSchema, consentSchema, leavingOutSchema, segmentSchema } from './decide'
 import { documentSchema, type ContentDocument } from './document'
 import { roundSchema, versionSchema } from './experiment'
 import { goalSchema } from './goals'
@@ -21,6 +21,8 @@ export const releaseSchema = z.object({
   documents: z.array(documentSchema),
   rounds: z.array(roundSchema.extend({ paused: z.boolean() })),
   personalizations: z.array(personalizationSchema),
+  /** Those that rules name, as they are now; a round keeps its own. */
+  segments: z.array(segmentSchema).default([]),
   goals: z.array(goalSchema),
   /** Seconds after which a visit to one page is no bounce. */
   bounceSeconds: z.number().int().min(1).max(600).default(5),
@@ -52,7 +54,7 @@ export interface ReleaseFault {
   readonly words: string
 }
 
-const lists = ['documents', 'rounds', 'personalizations', 'goals', 'reporters', 'redirects'] as const
+const lists = ['documents', 'rounds', 'personalizations', 'segments', 'goals', 'reporters', 'redirects'] as const
 const named = z.looseObject({ id: z.string().max(90) })
 
 /**

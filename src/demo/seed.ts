@@ -3,7 +3,7 @@ import type { Knex } from 'knex'
 import type { AccountView } from '@/contract/contract'
 import { EVERYBODY, ORIGINAL } from '@/core/decide'
 import type { Edit } from '@/core/document'
-import type { DocumentId, GoalId, NodeId, TestId, VersionId } from '@/core/ids'
+import type { DocumentId, GoalId, NodeId, SegmentId, TestId, VersionId } from '@/core/ids'
 import { lotsOf, pick, visitors } from '@/core/simulate'
 import { postOn } from '@/jobs/letters'
 import { tallyAll } from '@/jobs/work'
@@ -27,6 +27,7 @@ import { instruments } from './instruments'
 import type { DemoTest } from './demo-test'
 import { callsToAction, campaigns, draftPages, menus, publishedPages, sharedComponents, styles } from './site-pages'
 import { letters, sentLetter } from './letters'
+import { demoRules, demoSegments } from './segments'
 import { templates } from './templates'
 import { testsOfEveryKind } from './tests-of-every-kind'
 
@@ -58,6 +59,7 @@ export async function seedDemo(db: Database, origin: string): Promise<void> {
   await seedSite(db)
   await seedBackground(db)
   await seedTests(db)
+  await seedRules(db)
   await seedLetters(db, origin)
   // Last: where there are accounts, the demo is whole.
   for (const account of demoAccounts) await createAccount(db, account)
@@ -281,6 +283,24 @@ async function seedTests(db: Database): Promise<void> {
   await backdate(db, second.test, settledWell)
   for (const demo of [running, early, unfinished, ...testsOfEveryKind])
     await (demo.status === 'running' ? runTest(db, demo) : draftTest(db, demo))
+}
+
+/** Kinds of visitors by name, and a page that two of them are shown otherwise. */
+async function seedRules(db: Database): Promise<void> {
+  const ids = new Map<string, SegmentId>()
+  for (const segment of demoSegments) ids.set(segment.name, (await act(db, 'segment.create', segment)).id)
+  const place = { document: 'schools' as DocumentId, node: 'schools-title' as NodeId }
+  for (const { segment, name, words } of demoRules) {
+    const { id, lock } = await act(db, 'version.create', { ...place, manner: 'rule', from: null })
+    const named = ids.get(segment)
+    if (named === undefined) throw new Error(`seedRules: there is no segment “${segment}”`)
+    await act(db, 'version.save', {
+      ...{ id, lock, name },
+      edits: [{ kind: 'set', node: place.node, prop: 'words', value: words }],
+      condition: { kind: 'all', of: [{ kind: 'segment', segment: named, fits: true }] },
+    })
+  }
+  await act(db, 'personalization.publish', place)
 }
 
 /** A newsletter that went out some days ago, and all that its readers have done since. */

@@ -1,4 +1,4 @@
-import type { DocumentId, GoalId, RoundId, TestId, VersionId } from '../ids'
+import type { DocumentId, GoalId, RoundId, SegmentId, TestId, VersionId } from '../ids'
 import { splitCheck } from '../stats'
 import {
   bucket,
@@ -369,6 +369,7 @@ describe('a condition in words', () => {
     pages: [{ id: 'harp' as DocumentId, title: 'The harp' }],
     pageTypes: ['Instrument'],
     goals: [{ id: 'reserved' as GoalId, name: 'Reserved' }],
+    segments: [{ id: 'parents' as SegmentId, name: 'Parents' }],
     regions: [{ code: 'XP-FE', name: 'Fenmouth' }],
   }
 
@@ -435,7 +436,7 @@ describe('a condition in words', () => {
     const begun = comparisonNamed(name).begins(site)
     expect(comparisonSchema.parse(begun)).toEqual(begun)
     // Where the site has nothing yet, it begins with something all the same, or not at all.
-    const nothing = comparisonNamed(name).begins({ pages: [], pageTypes: [], goals: [], regions: [] })
+    const nothing = comparisonNamed(name).begins({ pages: [], pageTypes: [], goals: [], segments: [], regions: [] })
     expect(nothing === null || comparisonSchema.safeParse(nothing).success).toBe(true)
   })
 })

@@ -39,6 +39,7 @@ export {
   type LeavingOut,
   type LeftOut,
 } from './left-out'
+export { resolved, segmentSchema, segmentsIn, type Segment } from './segments'
 export {
   devices,
   noUtm,

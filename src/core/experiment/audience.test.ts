@@ -7,7 +7,7 @@ const people = (phones: number, of: number): Visitor[] =>
   Array.from({ length: of }, (_, n) => ({ ...stranger, device: n < phones ? 'phone' : 'computer' }))
 
 test('of those who came lately, the share that a condition would have held for', () => {
-  const size = audienceSize(phone, people(250, 1000))
+  const size = audienceSize(phone, [], people(250, 1000))
   expect(size).toMatchObject({ kind: 'share', share: 0.25, of: 1000 })
   // Wilson, worked out by hand: 0.25 ± 0.0268, drawn to the middle.
   expect(size.kind === 'share' && size.interval.map((limit) => Math.round(limit * 1000))).toEqual([224, 278])
@@ -25,7 +25,7 @@ test.each<[string, Condition, number, string]>([
   ],
   ['too few came to say so', phone, 29, 'unknown'],
 ])('%s', (_, condition, came, kind) => {
-  const size = audienceSize(condition, people(came, came))
+  const size = audienceSize(condition, [], people(came, came))
   expect([size.kind, shareOf(size)]).toEqual([kind, 1])
 })
 

@@ -1,4 +1,13 @@
-import { comparisonNamed, comparisonsIn, isForEverybody, matches, type Condition, type Visitor } from '../decide'
+import {
+  comparisonNamed,
+  comparisonsIn,
+  isForEverybody,
+  matches,
+  resolved,
+  type Condition,
+  type Segment,
+  type Visitor,
+} from '../decide'
 import { wilson, type Interval } from '../stats'
 
 /** How many of those who came lately a condition would have held for. */
@@ -13,7 +22,8 @@ const LEVEL = 0.95
 const ENOUGH = 30
 
 /** @param recent a sample of those who came, as they were on their last visit */
-export function audienceSize(condition: Condition, recent: readonly Visitor[]): AudienceSize {
+export function audienceSize(named: Condition, segments: readonly Segment[], recent: readonly Visitor[]): AudienceSize {
+  const condition = resolved(named, segments)
   if (isForEverybody(condition)) return { kind: 'everybody' }
   const isRemembered = comparisonsIn(condition).every(({ kind }) => comparisonNamed(kind).remembered)
   if (!isRemembered || recent.length < ENOUGH) return { kind: 'unknown' }

@@ -1,7 +1,7 @@
 import murmurhash from 'murmurhash'
 import * as z from 'zod'
 import { adaptiveSchema, scheduleSchema } from './schedule-schema'
-import { conditionSchema, EVERYBODY, keepings, ORIGINAL, WHOLE } from '../decide'
+import { conditionSchema, EVERYBODY, keepings, ORIGINAL, segmentSchema, WHOLE } from '../decide'
 import { editsSchema, type Edit } from '../document'
 import { goalSchema } from '../goals'
 import {
@@ -109,6 +109,8 @@ export const roundSchema = z.object({
   plannedTotal: z.number().positive(),
   /** The published pages on which the test shows, for whoever has to send simulated visitors to one. */
   pages: z.array(documentIdSchema).default([]),
+  /** The segments that its audience names, as they were when it began. */
+  segments: z.array(segmentSchema).default([]),
   /** Why this round was opened, in words; empty for the first. */
   because: z.string().max(300).default(''),
 })

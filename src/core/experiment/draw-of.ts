@@ -1,4 +1,4 @@
-import { isForEverybody, numbersOf, numberOfGroup, type Draw } from '../decide'
+import { isForEverybody, numberOfGroup, numbersOf, resolved, type Draw } from '../decide'
 import type { TestId } from '../ids'
 import type { Design, DesignArm, Round } from './design'
 import type { Epoch } from './epochs'
@@ -9,10 +9,11 @@ import type { Epoch } from './epochs'
  * @param keptOnly on the page that a route leads to
  */
 export function drawOf(
-  { test, id, salt, lots, drawnAgain, generation, design }: Round,
+  { test, id, salt, lots, drawnAgain, generation, design, segments }: Round,
   { paused, keptOnly = false }: { readonly paused: boolean; readonly keptOnly?: boolean },
 ): Draw {
-  const { audience, keeping, share, arms } = design
+  const { keeping, share, arms } = design
+  const audience = resolved(design.audience, segments)
   return {
     ...{ test, round: id, share, arms, paused },
     numbers: numbersOf(salt, drawnAgain + GENERATION * generation),

@@ -276,6 +276,7 @@ const firstRound: Round = {
   goals: [pressed],
   salt: 't-1',
   lots: null,
+  segments: [],
   drawnAgain: 0,
   generation: 0,
   plannedTotal: 1000,

@@ -43,6 +43,8 @@ export {
 export { routeCircle, routeOf } from './routes'
 export { touches } from './touches'
 export type { Names } from './names'
+export { ruleReach, type RuleReach } from './rule-reach'
+export { overlaps, type Overlap } from './overlap'
 export { audienceSize, shareOf, type AudienceSize } from './audience'
 export { drawnAgain, drawOf, generationAfter, keptKey, testKeptAs } from './draw-of'
 export { freeOf, sizeOf, takeLots, type Lots } from './apart'

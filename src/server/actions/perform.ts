@@ -19,6 +19,7 @@ import { keyActions } from './key-actions'
 import { letterActions } from './letter-actions'
 import { orderActions } from './order-actions'
 import { peopleActions } from './people-actions'
+import { segmentActions } from './segment-actions'
 import { standInActions } from './stand-in-actions'
 import { rehearsalActions } from './rehearsal-actions'
 import { resultActions } from './result-actions'
@@ -47,6 +48,7 @@ const handlers = {
   ...notebookActions,
   ...peopleActions,
   ...trailActions,
+  ...segmentActions,
   ...visitorActions,
 }
 

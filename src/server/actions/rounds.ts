@@ -1,4 +1,5 @@
 import type { Knex } from 'knex'
+import { segmentsIn } from '@/core/decide'
 import {
   changeWords,
   drawnAgain,
@@ -63,6 +64,7 @@ export async function openRound(
 
 /** A test as it is designed now, in its first round. */
 export function firstRound(row: TestRow, facts: TestFacts): Round {
+  const named = segmentsIn(row.design.audience)
   return {
     id: `t-${row.number}-r1` as RoundId,
     test: testId(row.number),
@@ -76,6 +78,7 @@ export function firstRound(row: TestRow, facts: TestFacts): Round {
     generation: 0,
     plannedTotal: facts.forecast.plannedTotal,
     pages: [...new Set([...facts.places.values()].flat())].slice(0, 50),
+    segments: facts.segments.filter(({ id }) => named.includes(id)),
     because: '',
   }
 }

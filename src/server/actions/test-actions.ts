@@ -1,5 +1,6 @@
 import { isForEverybody } from '@/core/decide'
 import { audienceSize } from '@/core/experiment'
+import { segmentsNow } from '../stores/segments'
 import { recentVisitors } from '../stores/recent-visitors'
 import type { Knex } from 'knex'
 import { mayAs, type AccountView } from '@/contract/contract'
@@ -74,7 +75,7 @@ export const testActions: Area<'test'> = {
 
   'test.open': ({ db }, { test }) => openTest(db, test),
   'test.audience': async ({ db }, { audience }) =>
-    isForEverybody(audience) ? { kind: 'everybody' } : audienceSize(audience, await recentVisitors(db)),
+    isForEverybody(audience) ? { kind: 'everybody' } : audienceSize(audience, await segmentsNow(db), await recentVisitors(db)),
 
   'test.create': ({ db, account }, { parts }) =>
     inTransaction(db, async (trx) => {

@@ -21,7 +21,7 @@ import {
   type Traffic,
   type Version,
 } from '@/core/experiment'
-import { isForEverybody, ORIGINAL } from '@/core/decide'
+import { isForEverybody, ORIGINAL, type Segment } from '@/core/decide'
 import { libraryOf, withParts, type Goal } from '@/core/goals'
 import type { DocumentId } from '@/core/ids'
 import { listedTypes } from '@/components/references'
@@ -36,6 +36,7 @@ import { LOOKED_BACK } from '../stores/last-days'
 import { calendarIn, readCalendar, readSettings } from '../stores/settings'
 import { recentVisitors } from '../stores/recent-visitors'
 import { shareReaching, sumsSince } from '../stores/results'
+import { segmentsNow } from '../stores/segments'
 import { takenOfGroup, testId, testsWhere, type TestRow } from '../stores/tests'
 import { versionsOfTest, versionsOfTests, type VersionRow } from '../stores/versions'
 import { NOTHING_SHOWN, shownOf, type When } from './test-shown'
@@ -45,6 +46,8 @@ export interface TestFacts {
   readonly isLookedAt: boolean
   readonly versions: readonly Version[]
   readonly goals: readonly Goal[]
+  /** Those that conditions may name. */
+  readonly segments: readonly Segment[]
   readonly traffic: Traffic
   readonly forecast: Forecast
   readonly readiness: Readiness
@@ -59,11 +62,12 @@ export function asVersion({ id, name, edits }: VersionRow): Version {
 /** All that says whether a test can start and how long it would take. */
 export async function testFacts(db: Knex, test: TestRow, look: When): Promise<TestFacts> {
   const { design } = test
-  const [rows, goals, running, settings] = await Promise.all([
+  const [rows, goals, running, settings, segments] = await Promise.all([
     versionsOfTest(db, test.number),
     listGoals(db),
     testsWhere(db, (query) => void query.whereIn('status', ['running', 'paused']).whereNot({ number: test.number })),
     readSettings(db),
+    segmentsNow(db),
   ])
   const primary = goals.find(({ id }) => id === design.primary)
   const versions = rows.map(asVersion)
@@ -78,7 +82,7 @@ export async function testFacts(db: Knex, test: TestRow, look: When): Promise<Te
   const others = await whatOthersTouch(db, running)
   const everyPlace = [...new Set([...places.values()].flat())]
   const traffic = await trafficOf(db, everyPlace, primary)
-  const share = isForEverybody(design.audience) ? 1 : shareOf(audienceSize(design.audience, await recentVisitors(db)))
+  const share = isForEverybody(design.audience) ? 1 : shareOf(audienceSize(design.audience, segments, await recentVisitors(db)))
   const ahead = forecast(design, trafficAmong(traffic, share))
   const shown = await shownOf(db, { test: testId(test.number), design, versions, goals, published, places: everyPlace }, look)
   const facts: ReadinessFacts = {
@@ -103,6 +107,7 @@ export async function testFacts(db: Knex, test: TestRow, look: When): Promise<Te
     isLookedAt: shown !== NOTHING_SHOWN && shown.fault === null,
     versions,
     goals,
+    segments,
     traffic,
     forecast: ahead,
     readiness: readiness(facts),

@@ -1,14 +1,13 @@
-import * as z from 'zod'
 import type { Output } from '@/contract/contract'
 import { findingWords, levelsInUse, partsOf, passedWords, type Version } from '@/core/experiment'
 import { countsAlike, type Goal } from '@/core/goals'
-import { describe, type ContentDocument } from '@/core/document'
-import { documentIdSchema, type NodeId, type TestId } from '@/core/ids'
+import { describe } from '@/core/document'
+import type { TestId } from '@/core/ids'
 import { titleOf } from '@/components/references'
-import { componentTypes, excerptOf, vocabularyOf } from '@/components/types'
-import { shortened } from '@/core/text'
+import { partWords } from '@/components/part-words'
+import { vocabularyOf } from '@/components/types'
 import type { Database } from '../database/connect'
-import { readDocument, readSurroundings } from '../stores/documents'
+import { listPages, readDocument, readSurroundings } from '../stores/documents'
 import { miniatureView } from './miniatures'
 import { readSettings } from '../stores/settings'
 import { listRehearsals } from '../stores/rehearsals'
@@ -16,14 +15,6 @@ import { listGroups, readTest, roundsOf } from '../stores/tests'
 import { listVersions } from '../stores/versions'
 import { decisionView } from './test-lines'
 import { asVersion, drawsNobody, namesFor, testFacts } from './test-facts'
-
-const pageRow = z.object({
-  id: documentIdSchema,
-  title: z.string(),
-  path: z.string(),
-  published_revision: z.number().nullable(),
-  page_type: z.string().nullable(),
-})
 
 /** The whole of what the sheet of a test shows. */
 export async function openTest(db: Database, id: TestId): Promise<Output<'test.open'>> {
@@ -39,14 +30,7 @@ export async function openTest(db: Database, id: TestId): Promise<Output<'test.o
     readSettings(db),
     Promise.all(parts.map(({ document }) => listVersions(db, document))),
   ])
-  const rows: unknown[] = await db('documents')
-    .where({ kind: 'page', binned_at: null })
-    .orderBy('position')
-    .select('id', 'title', 'path', 'published_revision', 'page_type')
-  const pages = rows.map((one) => {
-    const { published_revision, page_type, ...rest } = pageRow.parse(one)
-    return { ...rest, pageType: page_type ?? 'Page', published: published_revision !== null }
-  })
+  const pages = await listPages(db)
   const titles = new Map<string, string>([
     ...pages.map((one): [string, string] => [one.id, one.title]),
     ...homes.map((home): [string, string] => [home.id, home.title]),
@@ -127,15 +111,6 @@ export async function openTest(db: Database, id: TestId): Promise<Output<'test.o
     earlier: row.earlier.map(decisionView),
     news: row.news === null ? null : { ...row.news, at: row.news.at.toISOString() },
   }
-}
-
-/** A part by its kind and its first words. */
-function partWords(home: ContentDocument, node: NodeId): string {
-  const found = home.nodes[node]
-  if (found === undefined) return 'a part that is gone'
-  if (node === home.root) return home.kind === 'page' ? `The page ${titleOf(home)}` : titleOf(home)
-  const words = excerptOf(found)
-  return `The ${componentTypes.get(found.type)?.label ?? 'component'}${words === '' ? '' : ` “${shortened(words, 40)}”`}`
 }
 
 /** Goals that are not as they were counted. */

@@ -86,6 +86,7 @@ export function asIfStarted(test: TestId, design: Design, versions: readonly Ver
     generation: 0,
     plannedTotal: 1,
     pages: [],
+    segments: [],
     because: '',
   }
 }

@@ -9,6 +9,7 @@ import * as asShown from './migrations/007-as-shown'
 import * as ledger from './migrations/008-ledger'
 import * as leftOut from './migrations/009-left-out'
 import * as byTheClock from './migrations/010-by-the-clock'
+import * as segments from './migrations/011-segments'
 
 interface Migration {
   readonly name: string
@@ -26,6 +27,7 @@ const migrations: readonly Migration[] = [
   { name: '008-ledger', ...ledger },
   { name: '009-left-out', ...leftOut },
   { name: '010-by-the-clock', ...byTheClock },
+  { name: '011-segments', ...segments },
 ]
 
 /** A list and not a folder: the same names under every runner and in a bundle. */

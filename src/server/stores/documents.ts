@@ -51,6 +51,46 @@ function documentIn(row: unknown): DocumentRow {
   )
 }
 
+const pageRow = z.object({
+  id: documentIdSchema,
+  title: z.string(),
+  path: z.string(),
+  published_revision: z.number().nullable(),
+  page_type: z.string().nullable(),
+})
+
+export interface ListedPage {
+  readonly id: DocumentId
+  readonly title: string
+  readonly path: string
+  readonly pageType: string
+  readonly published: boolean
+}
+
+/** Every page that is not in the bin, in the order of the site. */
+export async function listPages(db: Knex): Promise<ListedPage[]> {
+  const rows: unknown[] = await db('documents')
+    .where({ kind: 'page', binned_at: null })
+    .orderBy('position')
+    .select('id', 'title', 'path', 'published_revision', 'page_type')
+  return rows.map((row) => {
+    const { published_revision, page_type, ...rest } = pageRow.parse(row)
+    return { ...rest, pageType: page_type ?? 'Page', published: published_revision !== null }
+  })
+}
+
+/** Those that are not in the bin, as they are being written. */
+export async function draftsOf(db: Knex, ids: readonly DocumentId[]): Promise<Map<DocumentId, ContentDocument>> {
+  const rows: unknown[] =
+    ids.length === 0
+      ? []
+      : await db('documents')
+          .whereIn('id', [...new Set(ids)])
+          .whereNull('binned_at')
+          .select('draft')
+  return new Map(bodiesIn(rows, 'draft').map((draft) => [draft.id, draft]))
+}
+
 /** What is in the bin stays as it was thrown away. */
 export function refuseBinned({ title, binned_at: binned }: DocumentRow): void {
   if (binned !== null) throw new Failure('missing', `“${title}” is in the bin. Bring it back first.`)

@@ -14,6 +14,7 @@ import { approvedScripts } from './scripts'
 import { readLetterKey, readSettings } from './settings'
 import { publishedGoals } from './goals'
 import { roundsOf, testsWhere } from './tests'
+import { segmentsNow } from './segments'
 import { livePersonalizations } from './versions'
 
 /**
@@ -54,6 +55,7 @@ export async function liveNow(db: Knex): Promise<Release> {
     documents: [...(await readPublished(db, 'all')).values()],
     rounds: rounds.flat(),
     personalizations: await livePersonalizations(db),
+    segments: await segmentsNow(db),
     goals: await publishedGoals(db),
     bounceSeconds: settings.bounceSeconds,
     currency: settings.currency,

@@ -33,6 +33,15 @@ export async function listVersions(db: Knex, document: DocumentId): Promise<Vers
   return rows.map((row) => rowSchema.parse(row))
 }
 
+/** Every version for some visitors that is on a page or elsewhere, in the order of its part’s rules. */
+export async function allRules(db: Knex): Promise<VersionRow[]> {
+  const rows: unknown[] = await db('versions')
+    .where({ manner: 'rule', settled: 0 })
+    .orderBy(['document_id', 'node_id', 'position'])
+    .limit(2000)
+  return rows.map((row) => rowSchema.parse(row))
+}
+
 export async function versionsOfTest(db: Knex, number: number): Promise<VersionRow[]> {
   return (await versionsOfTests(db, [number])).get(number) ?? []
 }

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto'
-import { comparisonsIn, numberOf, type Condition, type Draw, type Ladder, type Moment } from '@/core/decide'
+import { comparisonsIn, numberOf, resolved, type Condition, type Draw, type Ladder, type Moment } from '@/core/decide'
 import type { Signer } from '@/core/letter'
 import { calendarOf, isTimeZone } from '@/core/time'
 import { signerWith } from '@/serving/signer'
@@ -163,10 +163,10 @@ function clockIn(zone: string): (now: number) => Moment {
   }
 }
 
-function conditionsIn({ rounds, personalizations }: Release): Condition[] {
+function conditionsIn({ rounds, personalizations, segments }: Release): Condition[] {
   return [
-    ...rounds.map(({ design }) => design.audience),
-    ...personalizations.flatMap(({ rules }) => rules.map(({ condition }) => condition)),
+    ...rounds.map(({ design, segments: own }) => resolved(design.audience, own)),
+    ...personalizations.flatMap(({ rules }) => rules.map(({ condition }) => resolved(condition, segments))),
   ]
 }
 
@@ -230,7 +230,7 @@ function compilePage(page: ContentDocument, site: Site): CompiledPage {
         ? [drawOf(round, { ...round, keptOnly: true })]
         : [],
   )
-  const ladders = release.personalizations.filter(({ id }) => drawn.has(id)).map(ladderOf)
+  const ladders = release.personalizations.filter(({ id }) => drawn.has(id)).map((one) => ladderOf(one, release.segments))
   return {
     document: page.id,
     pageType: about.pageType,

@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto'
+import { segmentsIn } from '@/core/decide'
 import { nodeAt, type ContentDocument } from '@/core/document'
 import type { DocumentId } from '@/core/ids'
 import { listedTypes, referencesOf } from '@/components/references'
@@ -24,7 +25,9 @@ export class Inputs {
   of(page: ContentDocument): string {
     const { varying, styles } = whatIsOn(page, this.#site)
     const keys = new Set(varying.map(({ key }) => key))
-    const { rounds, personalizations } = this.#site.release
+    const { rounds, personalizations, segments } = this.#site.release
+    const ruled = personalizations.filter(({ id }) => keys.has(id))
+    const named = new Set(ruled.flatMap(({ rules }) => rules.flatMap(({ condition }) => segmentsIn(condition))))
     // A test that sends visitors from one page to another is part of both.
     const routed = rounds.filter(({ versions }) => JSON.stringify(versions).includes(`page:${page.id}`))
     return digest([
@@ -36,7 +39,8 @@ export class Inputs {
       styles.map((style) => this.#digest(style)),
       rounds.filter(({ test }) => keys.has(test)),
       routed,
-      personalizations.filter(({ id }) => keys.has(id)),
+      ruled,
+      segments.filter(({ id }) => named.has(id)),
     ])
   }
 

@@ -1,4 +1,4 @@
-import { numberOfHoldout, ORIGINAL, type Ladder } from '@/core/decide'
+import { numberOfHoldout, ORIGINAL, resolved, type Ladder } from '@/core/decide'
 import { apply, commonAncestor, reachOf, type ContentDocument, type Edit } from '@/core/document'
 import { levelsOf, partsOf, routeOf, type TestedPart } from '@/core/experiment'
 import type { DocumentId, NodeId, VersionId } from '@/core/ids'
@@ -140,11 +140,11 @@ export function routesOf(page: ContentDocument, varying: Varying): Map<VersionId
   return routes
 }
 
-export function ladderOf({ id, rules, holdout }: Release['personalizations'][number]): Ladder {
+export function ladderOf({ id, rules, holdout }: Release['personalizations'][number], segments: Release['segments']): Ladder {
   return {
     id,
     holdout,
     held: numberOfHoldout(id),
-    rules: rules.map(({ version, condition }) => ({ version: version.id, condition })),
+    rules: rules.map(({ version, condition }) => ({ version: version.id, condition: resolved(condition, segments) })),
   }
 }

@@ -127,7 +127,9 @@ function Compared({
         size="small"
         value={comparison.kind}
         disabled={disabled}
-        options={comparisonNames.map((value) => ({ value, label: comparisonNamed(value).label }))}
+        options={comparisonNames
+          .filter((name) => name === comparison.kind || comparisonNamed(name).begins(site) !== null)
+          .map((value) => ({ value, label: comparisonNamed(value).label }))}
         change={(kind) => {
           const begun = comparisonNamed(kind).begins(site)
           if (begun !== null) change(begun)

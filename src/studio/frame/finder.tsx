@@ -35,6 +35,7 @@ const placesOf = ({ role }: AccountView): readonly (readonly [string, string])[]
   ['Site', '/site'],
   ['Tests', '/tests'],
   ['Goals', '/goals'],
+  ['Personalize', '/personalize'],
   ['Notebook', '/notebook'],
   ['Rehearse', '/rehearse'],
   ['The bin', '/site/bin'],

@@ -16,6 +16,7 @@ import { useInBrowser } from './when'
 const places = [
   ['/site', 'Site'],
   ['/tests', 'Tests'],
+  ['/personalize', 'Personalize'],
   ['/goals', 'Goals'],
   ['/notebook', 'Notebook'],
 ] as const

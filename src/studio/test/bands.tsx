@@ -5,18 +5,19 @@ import { Button } from '../controls/button'
 import { Check, Choice } from '../controls/choices'
 import Link from 'next/link'
 import { useState } from 'react'
-import { mayAs, type AccountView, type Output, type TestView } from '@/contract/contract'
+import { mayAs, type AccountView, type TestView } from '@/contract/contract'
 import { isForEverybody, keepings, keepingWords, WHOLE, type Keeping } from '@/core/decide'
 import { ADAPT_EVERY, armName, evenWeights, type Adaptive, type Design } from '@/core/experiment'
-import { count, percent, roughPercent } from '@/core/numbers'
+import { percent } from '@/core/numbers'
 import type { VersionId } from '@/core/ids'
 import { VersionMark } from '../frame/marks'
 import { CampaignChoice } from '../frame/campaign-choice'
 import { ConditionSentence } from '../condition/condition-sentence'
-import { useToldGoals } from '../condition/use-surroundings'
+import { useSegmentNames, useToldGoals } from '../condition/use-surroundings'
 import { useRegions } from '../frame/studio'
 import type { Editing } from './test-screen'
 import { SplitBar } from './split-bar'
+import { sizeWords } from '../condition/size-words'
 import { useAudience } from './use-audience'
 import { useLiveChange } from './use-live-change'
 
@@ -257,35 +258,21 @@ function Audience({ test, editing, open }: { test: TestView; editing: Editing; o
   const { design, change } = editing
   const regions = useRegions()
   const goals = useToldGoals()
+  const segments = useSegmentNames()
   const { data: size } = useAudience(design.audience)
   return (
     <div className="audience">
       <ConditionSentence
         lead="Those take part for whom"
         condition={design.audience}
-        site={{ pages: test.pages, pageTypes: test.pageTypes, regions, goals }}
+        site={{ pages: test.pages, pageTypes: test.pageTypes, regions, goals, segments }}
         disabled={!open}
         change={(audience) => change({ audience })}
       />
       <p className="quiet" aria-live="polite">
-        {size === undefined ? '' : sizeWords(size)}
+        {size === undefined ? '' : sizeWords(size, 'would have taken part')}
         {isForEverybody(design.audience) ? '' : ' Who takes part once stays in, whatever they come with later.'}
       </p>
     </div>
   )
-}
-
-function sizeWords(size: Output<'test.audience'>): string {
-  switch (size.kind) {
-    case 'everybody':
-      return ''
-    case 'unknown':
-      return 'How many that is cannot be said before it runs: of something it asks for, no history is kept.'
-    case 'share':
-      return size.share === 0
-        ? `Of ${count(size.of)} visitors of the last 28 days, none would have taken part.`
-        : `Of the visitors of the last 28 days about ${roughPercent(size.share)} would have taken part (${roughPercent(size.interval[0])} to ${roughPercent(size.interval[1])}).`
-    default:
-      return size satisfies never
-  }
 }

@@ -1,5 +1,5 @@
 import type * as z from 'zod'
-import type { DocumentId, GoalId } from '../../ids'
+import type { DocumentId, GoalId, SegmentId } from '../../ids'
 import type { Visitor } from '../visitor'
 
 /** What the site has that conditions speak of, and how it is called. */
@@ -8,6 +8,8 @@ export interface Surroundings {
   readonly pageTypes: readonly string[]
   /** Those that can be told in a browser. */
   readonly goals: readonly { readonly id: GoalId; readonly name: string }[]
+  /** Conditions that have a name of their own. */
+  readonly segments: readonly { readonly id: SegmentId; readonly name: string }[]
   /** ISO 3166-2, with names. */
   readonly regions: readonly { readonly code: string; readonly name: string }[]
 }

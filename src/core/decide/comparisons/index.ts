@@ -10,6 +10,7 @@ import { pageTypeSeen } from './page-type-seen'
 import { referrer } from './referrer'
 import { region } from './region'
 import { returning } from './returning'
+import { segment } from './segment'
 import { source } from './source'
 import { utm } from './utm'
 import { visits } from './visits'
@@ -31,6 +32,7 @@ const kinds = {
   referrer,
   weekday,
   hours,
+  segment,
 }
 
 export type ComparisonName = keyof typeof kinds

@@ -1,0 +1,66 @@
+import * as z from 'zod'
+import { conditionSchema, segmentSchema } from '@/core/decide'
+import { statuses } from '@/core/experiment'
+import { documentIdSchema, nodeIdSchema, segmentIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
+import { asks, edits, lock, nothing, when } from './action'
+import { audienceView } from './tests'
+
+const fields = { name: segmentSchema.shape.name, condition: segmentSchema.shape.condition }
+
+export const segmentView = z.object({
+  id: segmentIdSchema,
+  name: z.string(),
+  condition: conditionSchema,
+  lock,
+  at: when,
+  by: z.string(),
+  size: audienceView,
+  /** Of those who came lately and whom it fits, how many each other segment fits as well; those with most first. */
+  overlaps: z.array(z.object({ id: segmentIdSchema, name: z.string(), both: z.number(), of: z.number() })),
+  rules: z.array(
+    z.object({ version: versionIdSchema, name: z.string(), document: documentIdSchema, title: z.string(), node: nodeIdSchema }),
+  ),
+  tests: z.array(z.object({ id: testIdSchema, name: z.string(), status: z.enum(statuses) })),
+  /** Pages on which rules that name it are live: a change of it is one for their visitors. */
+  live: z.array(z.object({ id: documentIdSchema, title: z.string() })),
+})
+export type SegmentView = z.infer<typeof segmentView>
+
+/** Who is shown the version of a rule, as the first rule that fits wins. */
+const reachView = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('never'), because: z.enum(['above', 'nobody']) }),
+  z.object({ kind: z.literal('unknown') }),
+  z.object({ kind: z.literal('share'), fitting: z.number(), shown: z.number(), of: z.number() }),
+])
+
+/** A part of a page with its rules, in their order. */
+export const ruledPart = z.object({
+  document: documentIdSchema,
+  title: z.string(),
+  node: nodeIdSchema,
+  /** What it says, or what kind of component it is. */
+  part: z.string(),
+  live: z.boolean(),
+  /** Whether its rules are as they are live. */
+  changed: z.boolean(),
+  rules: z.array(z.object({ version: versionIdSchema, name: z.string(), condition: conditionSchema, reach: reachView })),
+})
+export type RuledPart = z.infer<typeof ruledPart>
+
+export const segmentActions = {
+  /** Those that conditions may name, as they are called. */
+  'segment.names': asks(nothing, z.object({ segments: z.array(z.object({ id: segmentIdSchema, name: z.string() })) })),
+  'segment.list': asks(
+    nothing,
+    z.object({
+      segments: z.array(segmentView),
+      pages: z.array(z.object({ id: documentIdSchema, title: z.string() })),
+      pageTypes: z.array(z.string()),
+    }),
+  ),
+  'segment.parts': asks(nothing, z.object({ parts: z.array(ruledPart) })),
+  'segment.create': edits(z.object(fields), z.object({ id: segmentIdSchema })),
+  /** Where live rules name it, only publishers may, and it goes live with this. */
+  'segment.save': edits(z.object({ id: segmentIdSchema, lock, ...fields }), z.object({ lock, release: z.number().nullable() })),
+  'segment.remove': edits(z.object({ id: segmentIdSchema }), nothing),
+}

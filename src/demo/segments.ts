@@ -1,0 +1,32 @@
+import type { Condition } from '@/core/decide'
+
+/** Kinds of visitors whom the staff of Pinemoth speak of. */
+export const demoSegments: readonly { readonly name: string; readonly condition: Condition }[] = [
+  { name: 'Looked at instruments', condition: { kind: 'pageTypeSeen', pageType: 'Instrument', within: 'ever' } },
+  {
+    name: 'Near the workshop',
+    condition: {
+      kind: 'any',
+      of: [
+        { kind: 'region', region: 'XP-FE' },
+        { kind: 'region', region: 'XP-HA' },
+      ],
+    },
+  },
+  {
+    name: 'Back again, on a phone',
+    condition: {
+      kind: 'all',
+      of: [
+        { kind: 'returning', returning: true },
+        { kind: 'device', device: 'phone' },
+      ],
+    },
+  },
+]
+
+/** What teachers are shown of the page for schools, by the names of segments, in the order of the rules. */
+export const demoRules: readonly { readonly segment: string; readonly name: string; readonly words: string }[] = [
+  { segment: 'Near the workshop', name: 'Neighbours', words: 'Thirty violins, tuned where you can watch' },
+  { segment: 'Looked at instruments', name: 'Lookers', words: 'The one you looked at, thirty times' },
+]

@@ -1,0 +1,198 @@
+'use client'
+
+import Link from 'next/link'
+import type { AccountView, Output, RuledPart, SegmentView } from '@/contract/contract'
+import { conditionWords, type Surroundings } from '@/core/decide'
+import { roughPercent } from '@/core/numbers'
+import { Button } from '../controls/button'
+import { useSegmentNames, useToldGoals } from '../condition/use-surroundings'
+import { Note, Screen, Waiting } from '../frame/screen'
+import { useRegions } from '../frame/studio'
+import { useAddress } from '../frame/use-address'
+import { count, plural } from '../frame/wording'
+import { useAsk } from '../talk'
+import { SegmentEditor } from './segment-editor'
+
+const NEW = 'new'
+
+/** Who is shown what by rule: kinds of visitors by name, and every part that has rules. */
+export function PersonalizeScreen({ account }: { account: AccountView }) {
+  const [by, narrow] = useAddress(['segment'])
+  const asked = useAsk('segment.list', {}, { every: 20_000 })
+  const parts = useAsk('segment.parts', {}, { every: 20_000 })
+  const site = useSiteOf(asked.data)
+  const segments = asked.data?.segments ?? []
+  const open = segments.find(({ id }) => id === by.segment)
+  const close = () => narrow({ segment: '' })
+  return (
+    <Screen
+      account={account}
+      sheet={
+        <>
+          <header className="sheet-head">
+            <h1>Personalize</h1>
+            <Button look={segments.length === 0 ? 'primary' : 'plain'} onClick={() => narrow({ segment: NEW })}>
+              New segment
+            </Button>
+          </header>
+          <section className="segments" aria-labelledby="segments-title">
+            <h2 id="segments-title">Segments</h2>
+            {asked.data === undefined ? <Waiting error={asked.error} again={() => void asked.refetch()} /> : null}
+            {by.segment === NEW ? <SegmentEditor account={account} segment={null} site={site} done={close} /> : null}
+            {asked.data !== undefined && segments.length === 0 && by.segment !== NEW ? (
+              <p className="empty">
+                A segment is a kind of visitor with a name, such as “parents on a phone”. It is said once, and rules and tests
+                share it.
+              </p>
+            ) : null}
+            {segments.map((segment) =>
+              segment.id === open?.id ? (
+                <SegmentEditor key={segment.id} account={account} segment={segment} site={site} done={close} />
+              ) : (
+                <SegmentRow key={segment.id} segment={segment} site={site} open={() => narrow({ segment: segment.id })} />
+              ),
+            )}
+          </section>
+          <section className="ruled" aria-labelledby="ruled-title">
+            <h2 id="ruled-title">Parts with rules</h2>
+            {parts.data === undefined ? <Waiting error={parts.error} again={() => void parts.refetch()} /> : null}
+            {parts.data?.parts.length === 0 ? (
+              <p className="empty">
+                No part is shown by rule yet. Open a page, select a part, and make a version of it for some visitors on the shelf.
+              </p>
+            ) : null}
+            {parts.data?.parts.map((part) => (
+              <Ruled key={`${part.document}.${part.node}`} part={part} site={site} />
+            ))}
+          </section>
+        </>
+      }
+      margin={
+        <>
+          <Note title="How rules are read">
+            From the top: the first rule that fits a visitor wins, and whoever none fits is shown the original.
+          </Note>
+          <Note title="Where the numbers come from">
+            A sample of those who came in the last 28 days, as they were on their last visit. Of some things, such as the marks of
+            an address, no history is kept: then no number can be said.
+          </Note>
+        </>
+      }
+    />
+  )
+}
+
+function useSiteOf(data: Output<'segment.list'> | undefined): Surroundings {
+  const regions = useRegions()
+  const goals = useToldGoals()
+  const segments = useSegmentNames()
+  return { regions, goals, segments, pages: data?.pages ?? [], pageTypes: data?.pageTypes ?? [] }
+}
+
+function SegmentRow({ segment, site, open }: { segment: SegmentView; site: Surroundings; open: () => void }) {
+  const { name, condition, size } = segment
+  return (
+    <article className="segment-row">
+      <div>
+        <h3>
+          <button type="button" className="as-link" onClick={open}>
+            {name}
+          </button>
+        </h3>
+        <p>{capital(conditionWords(condition, site))}.</p>
+        <p className="quiet">{usedWords(segment)}</p>
+      </div>
+      <p className="segment-size">
+        {size.kind === 'share' ? (
+          <>
+            <strong>{size.share === 0 ? 'none' : `about ${roughPercent(size.share)}`}</strong>
+            <span className="quiet">of visitors</span>
+          </>
+        ) : (
+          <span className="quiet">{size.kind === 'everybody' ? 'everybody' : 'number not known'}</span>
+        )}
+      </p>
+    </article>
+  )
+}
+
+function usedWords({ rules, tests, live }: SegmentView): string {
+  const named = [
+    ...(rules.length > 0 ? [plural(rules.length, 'rule', 'rules')] : []),
+    ...(tests.length > 0 ? [plural(tests.length, 'test', 'tests')] : []),
+  ]
+  if (named.length === 0) return live.length === 0 ? 'Not used yet' : 'Used by rules that are live'
+  return `Used by ${named.join(' and ')}${live.length > 0 ? `, live on ${plural(live.length, 'page', 'pages')}` : ''}`
+}
+
+function Ruled({ part, site }: { part: RuledPart; site: Surroundings }) {
+  return (
+    <article className="ruled-part">
+      <h3>
+        <Link href={`/site/${part.document}?part=${part.node}`} prefetch={false}>
+          {part.part}
+        </Link>
+        {part.live ? <span className="living">live</span> : null}
+      </h3>
+      <p className="quiet">
+        {part.title}
+        {part.live ? (part.changed ? ' · changed since it went live' : '') : ' · not live yet'}
+      </p>
+      <ol>
+        {part.rules.map(({ version, name, condition, reach }) => (
+          <li key={version}>
+            <span>
+              ‘{name}’ for: {conditionWords(condition, site)}
+            </span>
+            <ReachWords reach={reach} />
+          </li>
+        ))}
+        <li className="otherwise">
+          <span>Everybody else: the original</span>
+          <span className="quiet">{restWords(part)}</span>
+        </li>
+      </ol>
+    </article>
+  )
+}
+
+function ReachWords({ reach }: { reach: RuledPart['rules'][number]['reach'] }) {
+  switch (reach.kind) {
+    case 'never':
+      return (
+        <span className="fault">
+          {reach.because === 'above' ? 'Never shown: a rule above it takes all whom it fits.' : 'Never shown: it fits nobody.'}
+        </span>
+      )
+    case 'unknown':
+      return <span className="quiet">number not known</span>
+    case 'share': {
+      const taken = reach.fitting - reach.shown
+      if (reach.shown === 0)
+        return <span className="quiet">{taken > 0 ? 'none left: rules above it take all whom it fits' : 'none lately'}</span>
+      return (
+        <span className="quiet">
+          about {roughPercent(reach.shown / reach.of)}
+          {taken > 0 ? `; ${roughPercent(taken / reach.of)} more are taken by rules above` : ''}
+        </span>
+      )
+    }
+    default:
+      return reach satisfies never
+  }
+}
+
+/** What is left for the original, where every rule can say whom it takes. */
+function restWords({ rules }: RuledPart): string {
+  let shown = 0
+  let of = 0
+  for (const { reach } of rules) {
+    if (reach.kind === 'unknown') return ''
+    if (reach.kind === 'never') continue
+    shown += reach.shown
+    of = reach.of
+  }
+  return of === 0 ? '' : `about ${roughPercent(1 - shown / of)} of ${count(of)} visitors`
+}
+
+const capital = (words: string) => words.charAt(0).toUpperCase() + words.slice(1)
