@@ -31,6 +31,7 @@ test.describe('WCAG 2.2 AA, as far as a machine can tell', () => {
       '/tests?show=weeks': 'Around today',
       '/site/bin': 'What the bin keeps',
       '/notebook': 'What was learned',
+      '/personalize': 'Parts with rules',
       '/rehearse': 'Send the visitors',
     },
     settings: {

@@ -14,12 +14,12 @@ export const demoSegments: readonly { readonly name: string; readonly condition:
     },
   },
   {
-    name: 'Back again, on a phone',
+    name: 'Far away, on a phone',
     condition: {
       kind: 'all',
       of: [
-        { kind: 'returning', returning: true },
         { kind: 'device', device: 'phone' },
+        { kind: 'none', of: [{ kind: 'region', region: 'XP' }] },
       ],
     },
   },

@@ -49,7 +49,7 @@ export function PersonalizeScreen({ account }: { account: AccountView }) {
               segment.id === open?.id ? (
                 <SegmentEditor key={segment.id} account={account} segment={segment} site={site} done={close} />
               ) : (
-                <SegmentRow key={segment.id} segment={segment} site={site} open={() => narrow({ segment: segment.id })} />
+                <SegmentRow key={segment.id} segment={segment} site={site} />
               ),
             )}
           </section>
@@ -89,15 +89,15 @@ function useSiteOf(data: Output<'segment.list'> | undefined): Surroundings {
   return { regions, goals, segments, pages: data?.pages ?? [], pageTypes: data?.pageTypes ?? [] }
 }
 
-function SegmentRow({ segment, site, open }: { segment: SegmentView; site: Surroundings; open: () => void }) {
-  const { name, condition, size } = segment
+function SegmentRow({ segment, site }: { segment: SegmentView; site: Surroundings }) {
+  const { id, name, condition, size } = segment
   return (
     <article className="segment-row">
       <div>
         <h3>
-          <button type="button" className="as-link" onClick={open}>
+          <Link href={`/personalize?segment=${id}`} prefetch={false}>
             {name}
-          </button>
+          </Link>
         </h3>
         <p>{capital(conditionWords(condition, site))}.</p>
         <p className="quiet">{usedWords(segment)}</p>
@@ -105,8 +105,8 @@ function SegmentRow({ segment, site, open }: { segment: SegmentView; site: Surro
       <p className="segment-size">
         {size.kind === 'share' ? (
           <>
-            <strong>{size.share === 0 ? 'none' : `about ${roughPercent(size.share)}`}</strong>
-            <span className="quiet">of visitors</span>
+            <strong>{size.share === 0 ? 'nobody' : `about ${roughPercent(size.share)}`}</strong>
+            <span className="quiet">{size.share === 0 ? 'lately' : 'of visitors'}</span>
           </>
         ) : (
           <span className="quiet">{size.kind === 'everybody' ? 'everybody' : 'number not known'}</span>

@@ -1,0 +1,64 @@
+import { expect, test } from '@playwright/test'
+import { choose, openScreen, sheet, signIn, untilServed, visitor } from './studio'
+
+const phone = 'Mozilla/5.0 (iPhone; CPU iPhone OS 18_0 like Mac OS X) Mobile/15E148 Safari/604.1'
+const original = 'From the bench and the van'
+
+test('a segment is said once: a rule names it, visitors are shown by it, and a change of it says whom it touches', async ({
+  page,
+  browser,
+}) => {
+  await signIn(page)
+  await openScreen(page, '/personalize')
+  await page.getByRole('button', { name: 'New segment' }).click()
+  const made = page.getByRole('form', { name: 'New segment' })
+  await expect(made.getByRole('button', { name: 'Save segment' })).toBeDisabled()
+  await made.getByLabel('Name of the segment').fill('Thumbs')
+  await expect(made.getByText('Add a condition: this is everybody.')).toBeVisible()
+  await made.getByRole('button', { name: 'Add a condition' }).click()
+  await choose(page, made.getByLabel('What is compared'), 'comes with a')
+  await choose(page, made.getByLabel('Device'), 'phone')
+  await expect(made.getByText(/Of the visitors of the last 28 days about \d+% are in it/)).toBeVisible()
+  await made.getByRole('button', { name: 'Save segment' }).click()
+  await expect(page.getByText('Comes with a phone.')).toBeVisible()
+
+  // A rule by its name.
+  await openScreen(page, '/site/journal')
+  await sheet(page).getByText(original).click()
+  await page.getByRole('button', { name: 'New version for some visitors' }).click()
+  await page.getByLabel('Name of the version').fill('For thumbs')
+  await page.getByRole('complementary').getByLabel('Words', { exact: true }).fill('Short reads from the van')
+  await page.getByRole('button', { name: 'Add a condition' }).click()
+  await choose(page, 'What is compared', 'the segment')
+  await choose(page, 'Segment', 'Thumbs')
+  await expect(page.getByText('for: the segment “Thumbs” fits them')).toBeVisible()
+  await page.getByRole('button', { name: 'Publish for visitors' }).click()
+  await expect(page.getByText('Live as it stands here.')).toBeVisible()
+  const [onPhone, onComputer] = [await visitor(browser, { userAgent: phone }), await visitor(browser)]
+  await untilServed(onPhone, '/journal', 'Short reads from the van')
+  await untilServed(onComputer, '/journal', original)
+
+  // Told before, it is changed, and goes live with what names it.
+  await openScreen(page, '/personalize')
+  await expect(page.getByText('‘For thumbs’ for: the segment “Thumbs” fits them')).toBeVisible()
+  await page.getByRole('link', { name: 'Thumbs', exact: true }).click()
+  const opened = page.getByRole('form', { name: 'Segment Thumbs' })
+  await expect(opened.getByRole('link', { name: '‘For thumbs’ on Journal' })).toBeVisible()
+  await choose(page, opened.getByLabel('Device'), 'computer')
+  await expect(opened.getByText('Saved, this changes at once who is shown what on “Journal”.')).toBeVisible()
+  await opened.getByRole('button', { name: 'Save, and change it live' }).click()
+  await untilServed(onComputer, '/journal', 'Short reads from the van')
+  await untilServed(onPhone, '/journal', original)
+  await Promise.all([onPhone.close(), onComputer.close()])
+
+  // What is used is not removed; what is live is not for an editor to change.
+  await page.getByRole('link', { name: 'Thumbs', exact: true }).click()
+  await opened.getByRole('button', { name: 'Remove segment' }).click()
+  await expect(opened.getByRole('alert')).toContainText('is still named by the rule ‘For thumbs’')
+  await signIn(page, 'edgar')
+  await openScreen(page, '/personalize')
+  await page.getByRole('link', { name: 'Thumbs', exact: true }).click()
+  await choose(page, opened.getByLabel('Device'), 'tablet')
+  await expect(opened.getByText('only a publisher can save this change')).toBeVisible()
+  await expect(opened.getByRole('button', { name: 'Save, and change it live' })).toBeDisabled()
+})
