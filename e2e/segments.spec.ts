@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { choose, openScreen, sheet, signIn, untilServed, visitor } from './studio'
+import { ask, choose, openScreen, sheet, signIn, site, untilServed, visitor } from './studio'
 
 const phone = 'Mozilla/5.0 (iPhone; CPU iPhone OS 18_0 like Mac OS X) Mobile/15E148 Safari/604.1'
 const original = 'From the bench and the van'
@@ -61,4 +61,41 @@ test('a segment is said once: a rule names it, visitors are shown by it, and a c
   await choose(page, opened.getByLabel('Device'), 'tablet')
   await expect(opened.getByText('only a publisher can save this change')).toBeVisible()
   await expect(opened.getByRole('button', { name: 'Save, and change it live' })).toBeDisabled()
+})
+
+test('what the site says of a visitor is listed in the settings, asked for by a rule, and said by a page', async ({
+  page,
+  browser,
+}) => {
+  await signIn(page, 'ada')
+  await openScreen(page, '/settings')
+  const said = page.getByRole('region', { name: 'What the site says of visitors' })
+  await said.getByRole('button', { name: 'Add an attribute' }).click()
+  await said.getByLabel('Name of attribute 3', { exact: true }).fill('tutor')
+  const values = said.getByLabel('Values of attribute 3, with commas between them')
+  await values.fill('Strings!')
+  await expect(said.getByRole('alert')).toContainText('tutor: a value has 1 to 30 of a–z')
+  await expect(said.getByRole('button', { name: 'Keep these attributes' })).toBeDisabled()
+  await values.fill('strings, brass')
+  await said.getByRole('button', { name: 'Keep these attributes' }).click()
+  await expect(page.getByText('Kept, and live.')).toBeVisible()
+
+  const place = { document: 'plans', node: 'plans-title' }
+  const made = await ask<{ id: string; lock: number }>(page, 'version.create', { ...place, manner: 'rule', from: null })
+  await ask(page, 'version.save', {
+    ...made,
+    name: 'Tutors',
+    edits: [{ kind: 'set', node: place.node, prop: 'words', value: 'Half price for who teaches' }],
+    condition: { kind: 'attribute', name: 'tutor', is: true, value: 'brass' },
+  })
+  await ask(page, 'personalization.publish', place)
+  const tutor = await visitor(browser)
+  const looking = await tutor.newPage()
+  await looking.goto(`${site}/plans`)
+  await looking.evaluate(() => fetch('/visitor', { method: 'POST', body: JSON.stringify({ tutor: 'brass' }) }))
+  await untilServed(tutor, '/plans', 'Half price for who teaches')
+  await looking.evaluate(() => fetch('/visitor', { method: 'POST', body: JSON.stringify({ tutor: null }) }))
+  await untilServed(tutor, '/plans', 'One price a month')
+  await tutor.close()
+  await ask(page, 'personalization.withdraw', place)
 })

@@ -62,7 +62,6 @@ export type GoalSuggestion = z.infer<typeof suggestion>
 export const goalActions = {
   'goal.list': asks(z.object({ ...paging, archived: z.boolean().default(false) }), listOf(goalLine)),
   /** Goals of which a page can tell at once that they were reached: conditions may ask for them. */
-  'goal.told': asks(nothing, z.object({ goals: z.array(z.object({ id: goalIdSchema, name: z.string() })) })),
   'goal.open': asks(z.object({ goal: goalIdSchema }), goalView),
   /** Within how many days it counts is as the settings say, where nothing is said. */
   'goal.create': edits(

@@ -1,7 +1,7 @@
 import * as z from 'zod'
-import { conditionSchema, segmentSchema } from '@/core/decide'
+import { attributesSchema, conditionSchema, segmentSchema } from '@/core/decide'
 import { statuses } from '@/core/experiment'
-import { documentIdSchema, nodeIdSchema, segmentIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
+import { documentIdSchema, goalIdSchema, nodeIdSchema, segmentIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
 import { asks, edits, lock, nothing, when } from './action'
 import { audienceView } from './tests'
 
@@ -48,8 +48,15 @@ export const ruledPart = z.object({
 export type RuledPart = z.infer<typeof ruledPart>
 
 export const segmentActions = {
-  /** Those that conditions may name, as they are called. */
-  'segment.names': asks(nothing, z.object({ segments: z.array(z.object({ id: segmentIdSchema, name: z.string() })) })),
+  /** What conditions may speak of: segments, goals that a browser can tell, and what the site says of its visitors. */
+  'segment.around': asks(
+    nothing,
+    z.object({
+      segments: z.array(z.object({ id: segmentIdSchema, name: z.string() })),
+      goals: z.array(z.object({ id: goalIdSchema, name: z.string() })),
+      attributes: attributesSchema,
+    }),
+  ),
   'segment.list': asks(
     nothing,
     z.object({

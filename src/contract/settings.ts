@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import { consentSchema, keepings, leavingOutSchema, leftOutReasons, type LeftOut } from '@/core/decide'
+import { attributesSchema, consentSchema, keepings, leavingOutSchema, leftOutReasons, type LeftOut } from '@/core/decide'
 import { identitySchema } from '@/core/identity'
 import { isTimeZone } from '@/core/time/zone'
 import { asks, nothing, rulesSite } from './action'
@@ -25,6 +25,8 @@ export const siteSettings = z.object({
   /** Whom no test and no count is for. */
   leavingOut: leavingOutSchema,
   consent: consentSchema,
+  /** What the site may say of its visitors, for conditions to ask; nothing else of them is kept. */
+  attributes: attributesSchema,
   /** Whether this site is there to be shown: what made-up readers of its newsletters do then counts, and says so. */
   demonstration: z.boolean(),
   /** For how many days the audit trail is kept. */

@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import { conditionSchema, consentSchema, leavingOutSchema, segmentSchema } from './decide'
+import { attributesSchema, conditionSchema, consentSchema, leavingOutSchema, segmentSchema } from './decide'
 import { documentSchema, type ContentDocument } from './document'
 import { roundSchema, versionSchema } from './experiment'
 import { goalSchema } from './goals'
@@ -31,6 +31,8 @@ export const releaseSchema = z.object({
   leavingOut: leavingOutSchema.prefault({}),
   /** What visitors are asked before anything is kept of them. */
   consent: consentSchema.prefault({}),
+  /** All that the site may say of its visitors. */
+  attributes: attributesSchema.default([]),
   /** By whose clock days and hours are meant. */
   timeZone: z.string().default('UTC'),
   /** What the site calls itself. */

@@ -27,7 +27,7 @@ import { instruments } from './instruments'
 import type { DemoTest } from './demo-test'
 import { callsToAction, campaigns, draftPages, menus, publishedPages, sharedComponents, styles } from './site-pages'
 import { letters, sentLetter } from './letters'
-import { demoRules, demoSegments } from './segments'
+import { demoAttributes, demoRules, demoSegments } from './segments'
 import { templates } from './templates'
 import { testsOfEveryKind } from './tests-of-every-kind'
 
@@ -78,7 +78,11 @@ export async function seedSite(db: Database): Promise<void> {
     for (const document of letters) await createDocument(trx, document, position++, author)
     for (const document of draftPages) await createDocument(trx, document, position++, 'Edgar Fenn')
     for (const goal of demoGoals) await createGoal(trx, goal, author, true)
-    await writeSettings(trx, { ...(await readSettings(trx)), demonstration: true, mail: 'standIn', identity: pinemoth }, author)
+    await writeSettings(
+      trx,
+      { ...(await readSettings(trx)), demonstration: true, mail: 'standIn', identity: pinemoth, attributes: [...demoAttributes] },
+      author,
+    )
     await makeRelease(trx, 'the site went live', author)
   })
 }

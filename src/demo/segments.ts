@@ -1,8 +1,14 @@
-import type { Condition } from '@/core/decide'
+import type { Attribute, Condition } from '@/core/decide'
+
+/** What the pages of Pinemoth may say of whoever is signed in there. */
+export const demoAttributes: readonly Attribute[] = [
+  { name: 'membership', values: ['player', 'family', 'school'] },
+  { name: 'signed-in', values: ['yes'] },
+]
 
 /** Kinds of visitors whom the staff of Pinemoth speak of. */
 export const demoSegments: readonly { readonly name: string; readonly condition: Condition }[] = [
-  { name: 'Looked at instruments', condition: { kind: 'pageTypeSeen', pageType: 'Instrument', within: 'ever' } },
+  { name: 'Looked at instruments', condition: { kind: 'pageTypeSeen', pageType: 'Instrument' } },
   {
     name: 'Near the workshop',
     condition: {

@@ -96,7 +96,7 @@ function withoutBody(headers: Readonly<Record<string, string>>): Record<string, 
 }
 
 /** The methods of an address that is no page. */
-const taking = /^\/(collect|report|forms\/[^/]+\/[^/]+(\/[^/]+)?)\/?$/
+const taking = /^\/(collect|report|visitor|forms\/[^/]+\/[^/]+(\/[^/]+)?)\/?$/
 
 /** How an address can be asked; everything that is not something taken in is a page or a file. */
 export function methodsAt(url: string): string {

@@ -12,7 +12,7 @@ interface ConsentParts {
 
 const YEAR = 31_536_000
 /** All that a browser was given to keep. */
-const OURS = ['visitor', 'visit', 'past', 'reached', 'kept'] as const
+const OURS = ['visitor', 'visit', 'past', 'reached', 'about', 'kept'] as const
 
 /** Visitors say whether anything may be kept of them, and may change their mind at this address. */
 export function consent(site: FastifyInstance, { current, secure, style }: ConsentParts): void {

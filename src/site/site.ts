@@ -18,6 +18,7 @@ import { outside } from './outside/outside'
 import { consent } from './consent'
 import { files } from './files'
 import { cookieIn, readVisitorId } from './serve/cookies'
+import { saidOfVisitors } from './said-of-visitors'
 import { servingPages } from './serve/pages'
 import { seeing, type Look } from './see/see'
 
@@ -145,6 +146,7 @@ export function makeSite(parts: SiteParts): FastifyInstance {
     const visitor = readVisitorId(cookieIn(request.headers.cookie, 'visitor'))
     return limits('report', { visitor, address: addressOf(request) }, parts.now())
   }
+  saidOfVisitors(site, { current: () => parts.current(), secure, addressOf, wait })
   outside(site, {
     origin: parts.origin ?? '',
     release: () => parts.current()?.release ?? null,

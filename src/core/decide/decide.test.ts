@@ -191,6 +191,7 @@ describe('what is known of a visitor', () => {
     beginning: { source: 'search', utm: { ...noUtm, medium: 'E-Mail' }, referrer: 'shop.guild.example:8080' },
     language: 'cy',
     region: 'XP-FE',
+    attributes: new Map([['membership', 'family']]),
     moment: { weekday: 6, hour: 23 },
     pagesSeen: [{ page: 'plans' as DocumentId, pageType: 'Page' }],
     pagesEver: [
@@ -212,6 +213,10 @@ describe('what is known of a visitor', () => {
     [{ kind: 'region', region: 'XP-FE' }, true],
     [{ kind: 'region', region: 'XP-F' }, false],
     [{ kind: 'region', region: 'XF' }, false],
+    [{ kind: 'attribute', name: 'membership', is: true, value: 'family' }, true],
+    [{ kind: 'attribute', name: 'membership', is: false, value: 'family' }, false],
+    [{ kind: 'attribute', name: 'signed-in', is: true, value: 'yes' }, false],
+    [{ kind: 'attribute', name: 'signed-in', is: false, value: 'yes' }, true],
     [{ kind: 'source', source: 'Search' }, true],
     [{ kind: 'source', source: 'direct' }, false],
     [{ kind: 'utm', field: 'medium', text: 'e-mail' }, true],
@@ -369,6 +374,7 @@ describe('a condition in words', () => {
     pages: [{ id: 'harp' as DocumentId, title: 'The harp' }],
     pageTypes: ['Instrument'],
     goals: [{ id: 'reserved' as GoalId, name: 'Reserved' }],
+    attributes: [{ name: 'membership', values: ['player', 'family'] }],
     segments: [{ id: 'parents' as SegmentId, name: 'Parents' }],
     regions: [{ code: 'XP-FE', name: 'Fenmouth' }],
   }
@@ -436,7 +442,14 @@ describe('a condition in words', () => {
     const begun = comparisonNamed(name).begins(site)
     expect(comparisonSchema.parse(begun)).toEqual(begun)
     // Where the site has nothing yet, it begins with something all the same, or not at all.
-    const nothing = comparisonNamed(name).begins({ pages: [], pageTypes: [], goals: [], segments: [], regions: [] })
+    const nothing = comparisonNamed(name).begins({
+      pages: [],
+      pageTypes: [],
+      goals: [],
+      attributes: [],
+      segments: [],
+      regions: [],
+    })
     expect(nothing === null || comparisonSchema.safeParse(nothing).success).toBe(true)
   })
 })

@@ -1,3 +1,4 @@
+export { allowedOf, attributeSchema, attributesSchema, type Attribute } from './attributes'
 export { bucket, mixed, numberOf, unitOf, WHOLE, type Unit } from './bucket'
 export { comparisonNamed, comparisonNames, comparisonSchema, type Comparison, type ComparisonName } from './comparisons'
 export type { Option, Surroundings, Word } from './comparisons/comparison'

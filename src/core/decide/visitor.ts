@@ -50,6 +50,8 @@ export interface Visitor {
   readonly pagesEver: readonly SeenPage[]
   /** Goals that were reached in this browser, of those that some rule asks for. */
   readonly goalsReached: readonly GoalId[]
+  /** What the site says of them, of what it may say. */
+  readonly attributes: ReadonlyMap<string, string>
   /** What this browser was given before, by test. */
   readonly kept: ReadonlyMap<TestId, VersionId>
   /** Why this visitor is left out of every test and count, if so. */
@@ -75,6 +77,7 @@ export const stranger: Visitor = {
   pagesSeen: [],
   pagesEver: [],
   goalsReached: [],
+  attributes: new Map(),
   kept: new Map(),
   leftOut: null,
 }

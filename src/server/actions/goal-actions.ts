@@ -2,7 +2,7 @@ import type { Knex } from 'knex'
 import * as z from 'zod'
 import { throwAway } from '../stores/bin'
 import { PAGE_SIZE } from '@/contract/contract'
-import { countsAlike, goalSchema, kindOf, libraryOf, partsOfGoal, type Goal } from '@/core/goals'
+import { countsAlike, goalSchema, libraryOf, partsOfGoal, type Goal } from '@/core/goals'
 import type { TestId } from '@/core/ids'
 import { suggestions } from '@/components/goal-suggestions'
 import { subjects } from '@/core/ledger'
@@ -11,7 +11,7 @@ import { inTransaction } from '../database/connect'
 import { Failure, missing } from '../failure'
 import { newId } from '../new-id'
 import { readDocument } from '../stores/documents'
-import { createGoal, goalRows, holdGoal, listGoals, MOST_GOALS, publishedGoals, publishGoals, refuseParts } from '../stores/goals'
+import { createGoal, goalRows, holdGoal, listGoals, MOST_GOALS, publishGoals, refuseParts } from '../stores/goals'
 import { makeRelease } from '../stores/releases'
 import { readSettings } from '../stores/settings'
 import { roundsOf, testId, testsWhere } from '../stores/tests'
@@ -48,10 +48,6 @@ export const goalActions: Area<'goal'> = {
       pages: pages.map(({ page_type: pageType, ...page }) => ({ ...page, pageType })),
     }
   },
-
-  'goal.told': async ({ db }) => ({
-    goals: (await publishedGoals(db)).filter(({ wiring }) => kindOf(wiring).toldByPage).map(({ id, name }) => ({ id, name })),
-  }),
 
   'goal.create': ({ db, account }, wanted) =>
     inTransaction(db, async (trx) => {

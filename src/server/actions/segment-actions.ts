@@ -6,6 +6,7 @@ import { audienceSize, overlaps, ruleReach, type Overlap } from '@/core/experime
 import type { ContentDocument } from '@/core/document'
 import { segmentIdSchema, type DocumentId, type SegmentId } from '@/core/ids'
 import type { Personalization } from '@/core/release'
+import { kindOf } from '@/core/goals'
 import { isSameData } from '@/core/same-data'
 import { titleOf } from '@/components/references'
 import { partWords } from '@/components/part-words'
@@ -13,6 +14,8 @@ import { inTransaction } from '../database/connect'
 import { Failure } from '../failure'
 import { newId } from '../new-id'
 import { draftsOf, listPages } from '../stores/documents'
+import { publishedGoals } from '../stores/goals'
+import { readSettings } from '../stores/settings'
 import { recentVisitors } from '../stores/recent-visitors'
 import { makeRelease } from '../stores/releases'
 import {
@@ -29,7 +32,14 @@ import type { Area } from './handler'
 
 /** Named conditions, and the parts of the site that have rules. */
 export const segmentActions: Area<'segment'> = {
-  'segment.names': async ({ db }) => ({ segments: (await segmentsNow(db)).map(({ id, name }) => ({ id, name })) }),
+  'segment.around': async ({ db }) => {
+    const [segments, goals, { attributes }] = await Promise.all([segmentsNow(db), publishedGoals(db), readSettings(db)])
+    return {
+      segments: segments.map(({ id, name }) => ({ id, name })),
+      goals: goals.filter(({ wiring }) => kindOf(wiring).toldByPage).map(({ id, name }) => ({ id, name })),
+      attributes,
+    }
+  },
 
   'segment.list': async ({ db }) => {
     const [rows, uses, recent] = await Promise.all([listSegments(db), usesOfSegments(db), recentVisitors(db)])

@@ -62,6 +62,7 @@ export async function liveNow(db: Knex): Promise<Release> {
     timeZone: settings.timeZone,
     leavingOut: settings.leavingOut,
     consent: settings.consent,
+    attributes: settings.attributes,
     identity: settings.identity,
     reporters: await liveKeys(db),
     redirects: await listRedirects(db),

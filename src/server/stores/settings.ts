@@ -19,6 +19,7 @@ export const settingsSchema = z.object({
   withinDays: shape.withinDays.default(14),
   leavingOut: shape.leavingOut.prefault({}),
   consent: shape.consent.prefault({}),
+  attributes: shape.attributes.default([]),
   demonstration: shape.demonstration.default(false),
   mail: shape.mail.default('none'),
   auditDays: shape.auditDays.default(400),

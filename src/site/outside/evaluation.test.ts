@@ -57,9 +57,16 @@ const compiled = compile(
       round('t-2', { audience: { kind: 'device', device: 'phone' } }),
       { ...round('t-3'), paused: true },
       round('t-4', { share: 0 }),
+      {
+        ...round('t-5', { audience: { kind: 'segment', segment: 'families', fits: true } }),
+        segments: [
+          { id: 'families', name: 'Families', condition: { kind: 'attribute', name: 'membership', is: true, value: 'family' } },
+        ],
+      },
     ],
     personalizations: [],
     goals: [],
+    attributes: [{ name: 'membership', values: ['family'] }],
     reporters: [{ id: 'shop', origin: 'https://shop.example', hash: createHash('sha256').update(KEY).digest('hex') }],
   }),
   { script: '', style: '' },
@@ -149,6 +156,15 @@ test('asking counts nothing; an exposure that is reported is that of the test’
 test('whoever had a version keeps it', async () => {
   for (const version of ['original', 'warm'])
     expect((await ask('/t-1', about('nelly', { kept: { 't-1': version } }))).json()).toMatchObject({ value: version })
+})
+
+test('a segment is asked by what the context says, of what may be said', async () => {
+  const reason = async (more: object) => (await ask('/t-5', about('nelly', more))).json<{ reason: string }>().reason
+  expect([await reason({ membership: 'family' }), await reason({ membership: 'gold' }), await reason({})]).toEqual([
+    'SPLIT',
+    'STATIC',
+    'STATIC',
+  ])
 })
 
 test('nothing is sent again that is known', async () => {

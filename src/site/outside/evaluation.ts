@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto'
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify'
 import * as z from 'zod'
-import { decide, devices, noUtm, stranger, type Decision, type Visitor } from '@/core/decide'
+import { allowedOf, decide, devices, noUtm, stranger, type Decision, type Visitor } from '@/core/decide'
 import { sourceOf } from '@/core/events'
 import { armName, drawOf } from '@/core/experiment'
 import { testIdSchema, versionIdSchema, type TestId, type VersionId } from '@/core/ids'
@@ -140,8 +140,10 @@ function visitorOf(context: AskedContext, holder: string, compiled: CompiledSite
     term: context.utm_term ?? noUtm.term,
     content: context.utm_content ?? noUtm.content,
   }
+  const words = Object.entries(context).flatMap(([name, value]) => (typeof value === 'string' ? [[name, value] as const] : []))
   return {
     ...stranger,
+    attributes: allowedOf(words, compiled.release.attributes),
     // A visitor of this site is known by the id that it gave; whoever else is known by what their own site calls them.
     id: /^[0-9a-f]{32}$/.test(targetingKey) ? targetingKey : eventIdOf(`visitor of ${holder} ${targetingKey}`),
     device: device ?? stranger.device,

@@ -43,6 +43,7 @@ const KNOWS_NOTHING: Asked = {
   moment: () => stranger.moment,
   past: () => null,
   reached: () => [],
+  about: () => stranger.attributes,
 }
 
 const FRESH = 10_000

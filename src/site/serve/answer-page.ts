@@ -20,6 +20,7 @@ import { assemblyOf } from './assemble'
 import { coded, codedFromParts, type Coded } from './coding'
 import {
   cookieIn,
+  readAbout,
   readPast,
   readReached,
   readVisitorId,
@@ -128,6 +129,11 @@ class AskedOf implements Asked {
 
   reached(visitor: string): readonly GoalId[] {
     return readReached(cookieIn(this.request.headers.cookie, 'reached'), visitor, this.site.signer)
+  }
+
+  about(visitor: string): ReadonlyMap<string, string> {
+    const { signer, release } = this.site
+    return readAbout(cookieIn(this.request.headers.cookie, 'about'), visitor, signer, release.attributes)
   }
 }
 

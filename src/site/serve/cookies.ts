@@ -1,4 +1,4 @@
-import { noUtm, type Utm } from '@/core/decide'
+import { allowedOf, noUtm, type Attribute, type Utm } from '@/core/decide'
 import type { DocumentId, GoalId, TestId, VersionId } from '@/core/ids'
 import type { Signer } from '@/core/letter'
 import { shortened } from '@/core/text'
@@ -10,6 +10,7 @@ import { shortened } from '@/core/text'
  *            over after 30 silent minutes
  *   past     <visits>.<page~page…>.<signature>: how often they came, and what they were shown where some rule asks for it
  *   reached  <goal~goal…>.<signature>: what was reached of the goals that some rule asks for
+ *   about    <attribute~value.attribute~value…>.<signature>: what the site itself said of them, of what it may say
  *   kept     <test>~<version>.<test>~<version>…, with “~c” behind those that a newsletter carried here, “~v” behind those
  *            that are kept for this visit alone
  */
@@ -84,11 +85,11 @@ export function visitAfter(visit: Visit | null, page: DocumentId, minute: number
 }
 
 /** What every cookie of ours says besides; `secure` where the site is only asked over TLS. */
-const attributes = (secure: boolean) => `; Path=/; HttpOnly; SameSite=Lax${secure ? '; Secure' : ''}`
+const cookieAttributes = (secure: boolean) => `; Path=/; HttpOnly; SameSite=Lax${secure ? '; Secure' : ''}`
 
 export function writeVisit(visit: Visit, secure = false): string {
   const pages = visit.pages.join('~')
-  return `visit=${visit.startedAt.toString(36)}.${visit.lastAt.toString(36)}.${pages}.${marksText(visit)}${attributes(secure)}`
+  return `visit=${visit.startedAt.toString(36)}.${visit.lastAt.toString(36)}.${pages}.${marksText(visit)}${cookieAttributes(secure)}`
 }
 
 /** As they can be read back: as much of each as has room when it is written out. Those at the end that say nothing are left out. */
@@ -118,7 +119,7 @@ export function readPast(cookie: string | undefined, visitor: string, signer: Si
 
 export function writePast({ visits, pages }: Past, visitor: string, signer: Signer, secure = false): string {
   const text = `${Math.min(visits, 9999).toString(36)}.${pages.slice(-PAST_PAGES_KEPT).join('~')}`
-  return `past=${text}.${signer.sign(pastText(visitor, text))}; Max-Age=${YEAR}${attributes(secure)}`
+  return `past=${text}.${signer.sign(pastText(visitor, text))}; Max-Age=${YEAR}${cookieAttributes(secure)}`
 }
 
 const pastText = (visitor: string, text: string) => `past ${visitor} ${text}`
@@ -134,13 +135,39 @@ export function readReached(cookie: string | undefined, visitor: string, signer:
 
 export function writeReached(goals: readonly GoalId[], visitor: string, signer: Signer, secure = false): string {
   const text = goals.slice(-REACHED_KEPT).join('~')
-  return `reached=${text}.${signer.sign(reachedText(visitor, text))}; Max-Age=${YEAR}${attributes(secure)}`
+  return `reached=${text}.${signer.sign(reachedText(visitor, text))}; Max-Age=${YEAR}${cookieAttributes(secure)}`
 }
 
 const reachedText = (visitor: string, text: string) => `reached ${visitor} ${text}`
 
+/** So long what the site said of somebody holds, unless it says it again. */
+const ABOUT_KEPT = 30 * 86_400
+
+/** Signed for the visitor, as `past` is; what may not be said (any more) is passed over where it is read. */
+export function readAbout(
+  cookie: string | undefined,
+  visitor: string,
+  signer: Signer,
+  allowed: readonly Attribute[],
+): Map<string, string> {
+  const match = cookie === undefined ? null : /^([a-z0-9~.-]{0,1300})\.([\w-]{22})$/.exec(cookie)
+  if (match === null || !signer.fits(aboutText(visitor, match[1] ?? ''), match[2] ?? '')) return new Map()
+  const said = (match[1] ?? '').split('.').map((pair) => pair.split('~'))
+  return allowedOf(
+    said.map(([name = '', value = '']) => [name, value] as const),
+    allowed,
+  )
+}
+
+export function writeAbout(about: ReadonlyMap<string, string>, visitor: string, signer: Signer, secure = false): string {
+  const text = [...about].map(([name, value]) => `${name}~${value}`).join('.')
+  return `about=${text}.${signer.sign(aboutText(visitor, text))}; Max-Age=${ABOUT_KEPT}${cookieAttributes(secure)}`
+}
+
+const aboutText = (visitor: string, text: string) => `about ${visitor} ${text}`
+
 export function writeVisitor(id: string, secure = false): string {
-  return `visitor=${id}; Max-Age=${YEAR}${attributes(secure)}`
+  return `visitor=${id}; Max-Age=${YEAR}${cookieAttributes(secure)}`
 }
 
 /** What this browser is given, by test; and which of it a newsletter carried here, so that it is shown but not counted. */
@@ -187,7 +214,7 @@ export function writeKept({ kept, carried, ofVisit }: Kept, secure = false): str
     if (left-- > TESTS_KEPT) continue
     pairs += `${pairs === '' ? '' : '.'}${test}~${version}${carried.has(test) ? '~c' : ofVisit.has(test) ? '~v' : ''}`
   }
-  return `kept=${pairs}; Max-Age=${YEAR}${attributes(secure)}`
+  return `kept=${pairs}; Max-Age=${YEAR}${cookieAttributes(secure)}`
 }
 
 function decoded(text: string): string {

@@ -25,6 +25,7 @@ const who = (headers: object, minute = 1000) =>
       moment: () => ({ weekday: 3, hour: 9 }),
       past: () => null,
       reached: () => [],
+      about: () => new Map(),
     },
     () => came('autumn'),
   )

@@ -21,6 +21,7 @@ export interface Asked {
   moment(): Moment
   past(): Past | null
   reached(visitor: string): readonly GoalId[]
+  about(visitor: string): ReadonlyMap<string, string>
 }
 
 /** Tells one view from another; where it begins says nothing of when. */
@@ -72,6 +73,7 @@ class WhoAsks implements Visitor {
   private foundSeen: readonly SeenPage[] | undefined
   private foundEver: readonly SeenPage[] | undefined
   private foundGoals: readonly GoalId[] | undefined
+  private foundAbout: ReadonlyMap<string, string> | undefined
 
   constructor(
     readonly id: string | null,
@@ -111,6 +113,11 @@ class WhoAsks implements Visitor {
   get goalsReached(): readonly GoalId[] {
     const { known, asked } = this.request
     return (this.foundGoals ??= known === null ? [] : asked.reached(known))
+  }
+
+  get attributes(): ReadonlyMap<string, string> {
+    const { known, asked } = this.request
+    return (this.foundAbout ??= known === null ? new Map() : asked.about(known))
   }
 
   get pagesSeen(): readonly SeenPage[] {

@@ -5,34 +5,26 @@ import { titleOf } from '@/components/references'
 import { useRegions } from '../frame/studio'
 import { useAsk } from '../talk'
 
-const NONE: Surroundings['goals'] = []
+type Around = Pick<Surroundings, 'segments' | 'goals' | 'attributes'>
+const NOTHING: Around = { segments: [], goals: [], attributes: [] }
 
-/** Goals that conditions may ask for. */
-export function useToldGoals(): Surroundings['goals'] {
-  return useAsk('goal.told', {}).data?.goals ?? NONE
-}
-
-const NO_SEGMENTS: Surroundings['segments'] = []
-
-/** Segments that conditions may name. */
-export function useSegmentNames(): Surroundings['segments'] {
-  return useAsk('segment.names', {}).data?.segments ?? NO_SEGMENTS
+/** What conditions may speak of besides pages and regions. */
+export function useAround(): Around {
+  return useAsk('segment.around', {}).data ?? NOTHING
 }
 
 /** The site as far as conditions speak of it, from the documents at hand. */
 export function useSurroundings(documents: readonly ContentDocument[]): Surroundings {
   const regions = useRegions()
-  const goals = useToldGoals()
-  const segments = useSegmentNames()
+  const around = useAround()
   return useMemo(() => {
     const pages = documents.filter(({ kind }) => kind === 'page')
     const types = pages.map((page) => String(nodeAt(page, page.root).props.pageType ?? 'Page'))
     return {
       regions,
-      goals,
-      segments,
+      ...around,
       pageTypes: [...new Set(types)].sort(),
       pages: pages.map((page) => ({ id: page.id, title: titleOf(page) })),
     }
-  }, [documents, regions, goals, segments])
+  }, [documents, regions, around])
 }

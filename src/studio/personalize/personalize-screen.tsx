@@ -5,7 +5,7 @@ import type { AccountView, Output, RuledPart, SegmentView } from '@/contract/con
 import { conditionWords, type Surroundings } from '@/core/decide'
 import { roughPercent } from '@/core/numbers'
 import { Button } from '../controls/button'
-import { useSegmentNames, useToldGoals } from '../condition/use-surroundings'
+import { useAround } from '../condition/use-surroundings'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { useRegions } from '../frame/studio'
 import { useAddress } from '../frame/use-address'
@@ -84,9 +84,8 @@ export function PersonalizeScreen({ account }: { account: AccountView }) {
 
 function useSiteOf(data: Output<'segment.list'> | undefined): Surroundings {
   const regions = useRegions()
-  const goals = useToldGoals()
-  const segments = useSegmentNames()
-  return { regions, goals, segments, pages: data?.pages ?? [], pageTypes: data?.pageTypes ?? [] }
+  const around = useAround()
+  return { regions, ...around, pages: data?.pages ?? [], pageTypes: data?.pageTypes ?? [] }
 }
 
 function SegmentRow({ segment, site }: { segment: SegmentView; site: Surroundings }) {

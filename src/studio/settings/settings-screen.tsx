@@ -9,6 +9,7 @@ import type { AccountView, Output } from '@/contract/contract'
 import { useMessages } from '../frame/messages'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { useAsk, useTell, type Refused } from '../talk'
+import { SaidOfVisitors } from './attributes'
 import { ConsentBand } from './consent'
 import { Defaults } from './defaults'
 import { Keys } from './keys'
@@ -37,6 +38,7 @@ export function SettingsScreen({ account }: { account: AccountView }) {
               <SiteName key={`name ${JSON.stringify(asked.data.identity)}`} identity={asked.data.identity} may={may} />
               <LeftOutBand key={`left out ${JSON.stringify(asked.data.leavingOut)}`} settings={asked.data} may={may} />
               <ConsentBand key={`consent ${JSON.stringify(asked.data.consent)}`} settings={asked.data} may={may} />
+              <SaidOfVisitors key={`said ${JSON.stringify(asked.data.attributes)}`} settings={asked.data} may={may} />
               <Defaults key={`defaults ${JSON.stringify(asked.data)}`} settings={asked.data} may={may} />
               <SiteSettings key={JSON.stringify(asked.data)} settings={asked.data} may={may} />
             </>

@@ -13,7 +13,7 @@ import type { VersionId } from '@/core/ids'
 import { VersionMark } from '../frame/marks'
 import { CampaignChoice } from '../frame/campaign-choice'
 import { ConditionSentence } from '../condition/condition-sentence'
-import { useSegmentNames, useToldGoals } from '../condition/use-surroundings'
+import { useAround } from '../condition/use-surroundings'
 import { useRegions } from '../frame/studio'
 import type { Editing } from './test-screen'
 import { SplitBar } from './split-bar'
@@ -257,15 +257,14 @@ function Adapting({ editing, open }: { editing: Editing; open: boolean }) {
 function Audience({ test, editing, open }: { test: TestView; editing: Editing; open: boolean }) {
   const { design, change } = editing
   const regions = useRegions()
-  const goals = useToldGoals()
-  const segments = useSegmentNames()
+  const around = useAround()
   const { data: size } = useAudience(design.audience)
   return (
     <div className="audience">
       <ConditionSentence
         lead="Those take part for whom"
         condition={design.audience}
-        site={{ pages: test.pages, pageTypes: test.pageTypes, regions, goals, segments }}
+        site={{ pages: test.pages, pageTypes: test.pageTypes, regions, ...around }}
         disabled={!open}
         change={(audience) => change({ audience })}
       />

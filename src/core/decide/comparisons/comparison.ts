@@ -8,6 +8,8 @@ export interface Surroundings {
   readonly pageTypes: readonly string[]
   /** Those that can be told in a browser. */
   readonly goals: readonly { readonly id: GoalId; readonly name: string }[]
+  /** What the site says of its visitors. */
+  readonly attributes: readonly { readonly name: string; readonly values: readonly string[] }[]
   /** Conditions that have a name of their own. */
   readonly segments: readonly { readonly id: SegmentId; readonly name: string }[]
   /** ISO 3166-2, with names. */

@@ -1,4 +1,5 @@
 import * as z from 'zod'
+import { attribute } from './attribute'
 import { campaign } from './campaign'
 import type { ComparisonKind } from './comparison'
 import { device } from './device'
@@ -32,6 +33,7 @@ const kinds = {
   referrer,
   weekday,
   hours,
+  attribute,
   segment,
 }
 
