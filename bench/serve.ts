@@ -5,7 +5,7 @@ import { createServer } from 'node:net'
 import { cpus, tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { createInterface } from 'node:readline'
-import { build } from 'esbuild'
+import { bundleProgram } from '@/command/build'
 import { ensurePrograms } from '@/command/debian'
 import { visit } from './visitors'
 
@@ -21,21 +21,6 @@ interface Server {
   readonly child: ChildProcess
   /** Bytes held, after what nobody needs was let go. */
   memory(): Promise<number>
-}
-
-async function bundle(): Promise<void> {
-  await build({
-    entryPoints: ['bench/site-under-test.ts'],
-    outfile: BUNDLE,
-    bundle: true,
-    platform: 'node',
-    target: 'node20',
-    format: 'esm',
-    packages: 'external',
-    jsx: 'automatic',
-    define: { 'process.env.NODE_ENV': '"production"' },
-    logLevel: 'error',
-  })
 }
 
 /** On the first processor; what asks is on the others. */
@@ -152,7 +137,7 @@ async function memoryOf(server: Server): Promise<void> {
 
 /** Pages per second, each request by another visitor: under tests and rules, with none, bare, and as a file. */
 export async function benchServe(): Promise<void> {
-  await bundle()
+  await bundleProgram('bench/site-under-test.ts', BUNDLE)
   const under = await start({ kind: 'site', tests: 5, rules: 3, elsewhere: 0 })
   const plain = await start({ kind: 'site', tests: 0, rules: 0, elsewhere: 0 })
   const [known, knownPlain] = [await firstViews(under.port), await firstViews(plain.port)]

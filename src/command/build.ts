@@ -69,13 +69,16 @@ export async function buildLook(): Promise<void> {
 
 /** Every program but the studio's own pages: the site, the jobs, what reads files from outside, and the studio's server. */
 export async function buildProcesses(): Promise<void> {
-  await Promise.all(['site', 'jobs', 'reader', 'studio-server'].map((name) => buildProcess(name)))
+  await Promise.all(
+    ['site', 'jobs', 'reader', 'studio-server'].map((name) => bundleProgram(`src/${name}/main.ts`, `dist/${name}.mjs`)),
+  )
 }
 
-async function buildProcess(name: string): Promise<void> {
+/** One program as it runs in service: all of ours in one file, packages beside it. */
+export async function bundleProgram(entry: string, outfile: string): Promise<void> {
   await bundle({
-    entryPoints: [`src/${name}/main.ts`],
-    outfile: `dist/${name}.mjs`,
+    entryPoints: [entry],
+    outfile,
     bundle: true,
     platform: 'node',
     target: 'node20',

@@ -28,6 +28,19 @@ async function ruleFor(segment: SegmentId) {
   return id
 }
 
+test('a test for a segment that fits nobody cannot start; the segment goes when nothing names it', async () => {
+  const { id } = await act(db, editor, 'segment.create', { name: 'Zero', condition: { kind: 'any', of: [] } })
+  const ready = await readyTest(db, 'For nobody')
+  const design = { ...(await act(db, editor, 'test.open', { test: ready.test })).design, audience: named(id) }
+  const { lock } = await act(db, editor, 'test.save', { test: ready.test, lock: ready.lock, design })
+  const answer = await attempt(db, publisher, 'test.start', { test: ready.test, lock })
+  expect([answer.status, words(answer)]).toEqual([422, expect.stringMatching(/nobody/i)])
+  // Once nothing names it, it can go.
+  await act(db, editor, 'test.remove', { test: ready.test })
+  await act(db, editor, 'segment.remove', { id })
+  expect((await act(db, editor, 'segment.list', {})).segments).toEqual([])
+})
+
 test('a segment is named by a rule and a test: each is told, the rule goes with it, the test that runs keeps its own', async () => {
   const { id } = await act(db, editor, 'segment.create', { name: 'Small screens', condition: phone })
   const rule = await ruleFor(id)

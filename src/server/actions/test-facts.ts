@@ -21,7 +21,7 @@ import {
   type Traffic,
   type Version,
 } from '@/core/experiment'
-import { isForEverybody, ORIGINAL, type Segment } from '@/core/decide'
+import { isForEverybody, ORIGINAL, resolved, type Segment } from '@/core/decide'
 import { libraryOf, withParts, type Goal } from '@/core/goals'
 import type { DocumentId } from '@/core/ids'
 import { listedTypes } from '@/components/references'
@@ -86,7 +86,8 @@ export async function testFacts(db: Knex, test: TestRow, look: When): Promise<Te
   const ahead = forecast(design, trafficAmong(traffic, share))
   const shown = await shownOf(db, { test: testId(test.number), design, versions, goals, published, places: everyPlace }, look)
   const facts: ReadinessFacts = {
-    design,
+    // Whom it is for is judged by what its segments ask, not by their names.
+    design: { ...design, audience: resolved(design.audience, segments) },
     versions,
     goals,
     published,
