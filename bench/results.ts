@@ -111,6 +111,7 @@ async function compare(db: Database): Promise<boolean> {
           ended_at: new Date('2026-03-30'),
           pauses: [],
           reweighed: [],
+          personalization: null,
         },
         0,
         null,

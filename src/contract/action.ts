@@ -1,7 +1,7 @@
 import * as z from 'zod'
 import { conditionSchema } from '@/core/decide'
 import { documentKinds } from '@/core/document'
-import { designSchema, partSchema, statuses, versionSchema } from '@/core/experiment'
+import { designSchema, manners, partSchema, statuses, versionSchema } from '@/core/experiment'
 import { documentIdSchema, nodeIdSchema, testIdSchema } from '@/core/ids'
 
 /** Editors make and prepare; publishers also put live: publish, start, stop, decide; administrators say what may run. */
@@ -24,8 +24,6 @@ export type AccountView = z.infer<typeof accountView>
 export const pageStates = ['draft', 'published', 'changed'] as const
 
 export const share = z.object({ name: z.string(), visits: z.number() })
-
-export const manners = ['chance', 'rule'] as const
 
 export const versionView = versionSchema.extend({
   node: nodeIdSchema,

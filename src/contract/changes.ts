@@ -68,6 +68,11 @@ export const changes: { readonly [Name in ChangeName]: Change<Name> } = {
     words: 'took versions for some visitors off',
     thing: ({ document }) => thing('document', document),
   },
+  'personalization.plan': {
+    words: 'changed how the gain of rules is measured in',
+    thing: ({ document }) => thing('document', document),
+  },
+  'personalization.learned': { words: 'wrote a lesson on rules', thing: ({ id }) => thing('site', id) },
   'segment.create': { words: 'made a segment', thing: ({ name }) => thing('segment', `“${name}”`) },
   'segment.save': { words: 'changed a segment', thing: ({ name }) => thing('segment', `“${name}”`) },
   'segment.remove': { words: 'removed a segment', thing: ({ id }) => thing('segment', id) },

@@ -6,6 +6,7 @@ import { goalActions } from './goals'
 import { letterActions } from './letters'
 import { libraryActions } from './library'
 import { peopleActions } from './people'
+import { personalizationActions } from './personalizations'
 import { reportActions } from './reports'
 import { resultActions } from './results'
 import { segmentActions } from './segments'
@@ -22,6 +23,7 @@ export * from './goals'
 export * from './letters'
 export * from './library'
 export * from './people'
+export * from './personalizations'
 export * from './reports'
 export * from './results'
 export * from './segments'
@@ -42,6 +44,7 @@ export const contract = {
   ...goalActions,
   ...reportActions,
   ...segmentActions,
+  ...personalizationActions,
   ...settingActions,
   ...letterActions,
   ...peopleActions,

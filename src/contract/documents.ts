@@ -1,9 +1,9 @@
 import * as z from 'zod'
 import { conditionSchema } from '@/core/decide'
 import { documentKinds, documentSchema, editsSchema } from '@/core/document'
-import { outcomes, versionSchema } from '@/core/experiment'
+import { manners, outcomes, versionSchema } from '@/core/experiment'
 import { documentIdSchema, goalIdSchema, idText, nodeIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
-import { asks, edits, goesLive, lock, manners, nothing, pageStates, placeLine, testBrief, versionView, when } from './action'
+import { asks, edits, goesLive, lock, nothing, pageStates, placeLine, testBrief, versionView, when } from './action'
 import { mediaName } from './library'
 
 export const revisionLine = z.object({ number: z.number(), note: z.string(), author: z.string(), at: when })
@@ -156,13 +156,5 @@ export const documentActions = {
   'version.order': edits(
     z.object({ document: documentIdSchema, node: nodeIdSchema, versions: z.array(versionIdSchema).max(50) }),
     nothing,
-  ),
-  'personalization.publish': goesLive(
-    z.object({ document: documentIdSchema, node: nodeIdSchema }),
-    z.object({ release: z.number() }),
-  ),
-  'personalization.withdraw': goesLive(
-    z.object({ document: documentIdSchema, node: nodeIdSchema }),
-    z.object({ release: z.number() }),
   ),
 }

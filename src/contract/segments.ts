@@ -3,6 +3,7 @@ import { attributesSchema, conditionSchema, segmentSchema } from '@/core/decide'
 import { statuses } from '@/core/experiment'
 import { documentIdSchema, goalIdSchema, nodeIdSchema, segmentIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
 import { asks, edits, lock, nothing, when } from './action'
+import { gainView } from './personalizations'
 import { audienceView } from './tests'
 
 const fields = { name: segmentSchema.shape.name, condition: segmentSchema.shape.condition }
@@ -43,7 +44,19 @@ export const ruledPart = z.object({
   live: z.boolean(),
   /** Whether its rules are as they are live. */
   changed: z.boolean(),
-  rules: z.array(z.object({ version: versionIdSchema, name: z.string(), condition: conditionSchema, reach: reachView })),
+  /** Basis points of those who match that are held out; 0 where nothing of it is counted. */
+  holdout: z.number(),
+  /** What all rules together gain; `null` where there is one, or nothing is counted. */
+  together: gainView.nullable(),
+  rules: z.array(
+    z.object({
+      version: versionIdSchema,
+      name: z.string(),
+      condition: conditionSchema,
+      reach: reachView,
+      gain: gainView.nullable(),
+    }),
+  ),
 })
 export type RuledPart = z.infer<typeof ruledPart>
 

@@ -1,20 +1,10 @@
 import * as z from 'zod'
-import { attributesSchema, conditionSchema, consentSchema, leavingOutSchema, segmentSchema } from './decide'
+import { attributesSchema, consentSchema, leavingOutSchema, segmentSchema } from './decide'
 import { documentSchema, type ContentDocument } from './document'
-import { roundSchema, versionSchema } from './experiment'
+import { personalizationSchema, roundSchema } from './experiment'
 import { goalSchema } from './goals'
 import { identitySchema } from './identity'
-import { documentIdSchema, nodeIdSchema } from './ids'
-
-/** A part with versions by rule, as published: the first rule that matches wins, the original comes last. */
-export const personalizationSchema = z.object({
-  id: z.string().min(1).max(90),
-  document: documentIdSchema,
-  node: nodeIdSchema,
-  rules: z.array(z.object({ version: versionSchema, condition: conditionSchema })).max(50),
-  holdout: z.number().int().min(0).max(10_000),
-})
-export type Personalization = Readonly<z.infer<typeof personalizationSchema>>
+import { documentIdSchema } from './ids'
 
 /** An immutable, numbered snapshot of all that the site serves. */
 export const releaseSchema = z.object({

@@ -39,7 +39,8 @@ export function numbersOf(salt: string, again = 0): Numbers {
 export const numberOfGroup = (group: string): number => numberOf(`group ${group}`)
 
 /** Of a personalized part: whom it shows the default although they match. */
-export const numberOfHoldout = (id: string): number => numberOf(`${id}:holdout`)
+export const numberOfHoldout = (id: string, again = 0): number =>
+  numberOf(again === 0 ? `${id}:holdout` : `${id}:holdout:${again}`)
 
 /** A test as far as deciding goes. */
 export interface Draw {

@@ -40,6 +40,19 @@ export {
   type ReadinessFacts,
   type Settling,
 } from './readiness'
+export {
+  BY_RULE,
+  gainPlanSchema,
+  gainRound,
+  isAsPublished,
+  personalizationSchema,
+  renewed,
+  roundsIn,
+  USUAL_PLAN,
+  type GainPlan,
+  type Personalization,
+  type Renewed,
+} from './personalization'
 export { routeCircle, routeOf } from './routes'
 export { touches } from './touches'
 export type { Names } from './names'
@@ -66,7 +79,7 @@ export {
   type VariantResult,
   type Wait,
 } from './reading'
-export { between, guardSentence, readingWords, sentence, variantSentence, type Telling } from './words'
+export { between, guardSentence, manners, readingWords, sentence, variantSentence, type Manner, type Telling } from './words'
 export { bySegment, traitWords, type SegmentCounts, type TraitResult } from './segments'
 export { freeName } from './free-name'
 export { comparedIn, effectsOn, effectWords, leavingAsItIs, outcomes, waysOut, type Effect, type Outcome } from './resting'

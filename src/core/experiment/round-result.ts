@@ -10,7 +10,7 @@ import type { Names } from './names'
 import { ENOUGH_CONVERTERS, leader, LEVEL, readThrough, type Reading, type Result, type VariantResult } from './reading'
 import { chancesOf } from './schedule'
 import { plannedEffect, visitorsToSee, waitingFor, waitingSentence, type Waiting } from './waiting'
-import { guardSentence, sentence, variantSentence, type Telling } from './words'
+import { guardSentence, sentence, variantSentence, type Manner, type Telling } from './words'
 import { readWorth, type WorthResult } from './worth'
 
 /** All that a round is read by. */
@@ -22,6 +22,8 @@ export interface RoundCounts {
   /** That have passed, pauses left out. */
   readonly days: number
   readonly plannedTotal: number
+  /** A rule’s, or a test’s where nothing is said. */
+  readonly manner?: Manner
   /** Whether visitors are still being counted. */
   readonly going: boolean
   /** The last full days of the site’s calendar on which the round could have been seen, oldest first. */
@@ -77,7 +79,7 @@ export function resultOfRound(of: RoundCounts, wanted: GoalId | null, names: Nam
     return guardSentence(names.goal(id), margin, worse, names)
   })
   const telling: Telling = {
-    ...{ goal: goal.name, names, going: of.going, decides },
+    ...{ goal: goal.name, names, going: of.going, decides, manner: of.manner ?? 'chance' },
     waiting: waitingSentence(waiting, percent(design.smallestEffect)),
   }
   const first = looks.at(-1)?.evidence.epochs ?? []

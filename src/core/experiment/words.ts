@@ -32,6 +32,21 @@ export interface Telling {
   readonly decides?: boolean
   /** How long until the difference worth having would be seen; empty where nobody knows. */
   readonly waiting?: string
+  /** A rule goes on while it pays, where a test is for stopping. */
+  readonly manner?: Manner
+}
+
+export const manners = ['chance', 'rule'] as const
+/** How it comes that a visitor is shown a version. */
+export type Manner = (typeof manners)[number]
+
+const advice: { readonly [Of in Manner]: { readonly [Reading in 'better' | 'worse' | 'noDifference']: string } } = {
+  chance: { better: 'Safe to stop.', worse: 'Keep the original.', noDifference: 'Keep whichever you like better.' },
+  rule: {
+    better: 'It pays to leave it on.',
+    worse: 'Take it off, or change it.',
+    noDifference: 'It need not be kept for this.',
+  },
 }
 
 /** The result in a sentence or two: what to believe, and what to do. */
@@ -79,7 +94,7 @@ const CONTRADICTS =
   'Earlier days of this round say otherwise than later ones: something changed on the way, so look at each part of it by itself.'
 
 export function variantSentence(variant: VariantResult, result: Result, telling: Telling): string {
-  const { goal, names, going, decides = true } = telling
+  const { goal, names, going, decides = true, manner = 'chance' } = telling
   const name = `‘${names.version(variant.version)}’`
   const rateOf = (version: VersionId) => result.rates.find((rate) => rate.version === version)?.rate ?? null
   const [rate, original] = [rateOf(variant.version), rateOf(ORIGINAL)]
@@ -93,11 +108,17 @@ export function variantSentence(variant: VariantResult, result: Result, telling:
   const say = (...sentences: string[]) => [...sentences, ...after].filter(Boolean).join(' ')
   switch (variant.reading) {
     case 'better':
-      return say(`${name} is better: ${rates}${truth.replace('difference', 'gain')}.`, decides && going ? 'Safe to stop.' : '')
+      return say(
+        `${name} is better: ${rates}${truth.replace('difference', 'gain')}.`,
+        decides && going ? advice[manner].better : '',
+      )
     case 'worse':
-      return say(`${name} is worse: ${rates}${truth}.`, decides ? 'Keep the original.' : '')
+      return say(`${name} is worse: ${rates}${truth}.`, decides && (going || manner === 'chance') ? advice[manner].worse : '')
     case 'noDifference':
-      return say(`${name} makes no difference worth having: ${rates}${truth}.`, decides ? 'Keep whichever you like better.' : '')
+      return say(
+        `${name} makes no difference worth having: ${rates}${truth}.`,
+        decides && (going || manner === 'chance') ? advice[manner].noDifference : '',
+      )
     case 'notToBeTrusted':
       return `${name} cannot be judged: the split is off.`
     case 'tooEarly':

@@ -12,7 +12,7 @@ import {
   type ContentNode,
   type DocumentKind,
 } from '@/core/document'
-import { partsOf } from '@/core/experiment'
+import { isAsPublished, partsOf } from '@/core/experiment'
 import { documentIdSchema, nodeIdSchema, type DocumentId, type NodeId } from '@/core/ids'
 import { pictureNames } from '@/components/pictures'
 import { titleOf } from '@/components/references'
@@ -41,9 +41,10 @@ import {
 } from '../stores/documents'
 import { makeRelease } from '../stores/releases'
 import { allowScripts } from '../stores/scripts'
+import { readPlans } from '../stores/gains'
 import { readSettings } from '../stores/settings'
 import { testId, testsTouching } from '../stores/tests'
-import { listVersions, livePersonalizations, versionView } from '../stores/versions'
+import { listVersions, rulesOn, livePersonalizations, versionView } from '../stores/versions'
 import type { Area, Handlers } from './handler'
 import { bodyFor, carryOut, restingOn, restingView } from './resting'
 
@@ -230,6 +231,10 @@ async function openDocument(db: Database, id: DocumentId): Promise<Output<'docum
     placesOf(db, [id], 'links'),
     readSettings(db),
   ])
+  const planFor = await readPlans(
+    db,
+    live.map((one) => one.id),
+  )
   return {
     document: row.draft,
     lock: row.lock_version,
@@ -252,10 +257,10 @@ async function openDocument(db: Database, id: DocumentId): Promise<Output<'docum
         parts: partsOf(design),
         arms: design.arms,
       })),
-    live: live.map(({ node, rules }) => ({
-      node,
-      versions: rules.map(({ version }) => version.id),
-      current: isCurrent(node, rules, versions),
+    live: live.map((one) => ({
+      node: one.node,
+      versions: one.rules.map(({ version }) => version.id),
+      current: isAsPublished(one, { rules: rulesOn(versions, one.node), plan: planFor(one.id) }),
     })),
     revisions: revisions.map(({ at, ...rest }) => ({ ...rest, at: at.toISOString() })),
     editedBy: row.updated_by,
@@ -265,16 +270,4 @@ async function openDocument(db: Database, id: DocumentId): Promise<Output<'docum
 
 export function placeLine({ id, kind, title, path }: PlaceRow): PlaceLine {
   return { id, kind, title, path: path ?? '' }
-}
-
-/** Whether the rules that are live are the ones on the shelf. */
-function isCurrent(
-  node: string,
-  live: readonly { version: { id: string; edits: unknown }; condition: unknown }[],
-  versions: Awaited<ReturnType<typeof listVersions>>,
-): boolean {
-  const shelf = versions
-    .filter((version) => version.node_id === node && version.manner === 'rule')
-    .map(({ id, edits, condition }) => [id, edits, condition])
-  return JSON.stringify(shelf) === JSON.stringify(live.map(({ version, condition }) => [version.id, version.edits, condition]))
 }

@@ -14,6 +14,7 @@ import { readDocument } from '../stores/documents'
 import { createGoal, goalRows, holdGoal, listGoals, MOST_GOALS, publishGoals, refuseParts } from '../stores/goals'
 import { makeRelease } from '../stores/releases'
 import { readSettings } from '../stores/settings'
+import { openGains } from '../stores/gains'
 import { roundsOf, testId, testsWhere } from '../stores/tests'
 import { contains } from '../database/contains'
 import { funnelOf, goalLines } from './goal-lines'
@@ -128,6 +129,9 @@ export const goalActions: Area<'goal'> = {
           'blocked',
           `“${test.name}” has it among its goals: it stays archived, so that its results stay readable.`,
         )
+      const counted = (await openGains(trx)).some(({ snapshot }) => snapshot.goals.some((goal) => goal.id === id))
+      if (counted)
+        throw new Failure('blocked', 'What rules gain is counted by it. Choose another goal for them, under Personalize, first.')
       const part = (await goalRows(trx)).find(({ body }) => partsOfGoal(body).includes(id))
       if (part !== undefined) throw new Failure('blocked', `“${part.body.name}” is made of it. Take it out there first.`)
       await throwAway(trx, { goal: id }, account.name)

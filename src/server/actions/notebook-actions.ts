@@ -4,7 +4,7 @@ import { PAGE_SIZE } from '@/contract/contract'
 import { inTransaction } from '../database/connect'
 import { Failure } from '../failure'
 import { holdTest, testId, testNumber, testsWhere } from '../stores/tests'
-import { contains } from '../database/contains'
+import { whereSaid } from '../database/contains'
 import type { Area } from './handler'
 import { decisionView } from './test-lines'
 
@@ -12,13 +12,7 @@ export const notebookActions: Area<'notebook'> = {
   'notebook.list': async ({ db }, { page, search }) => {
     const narrow = (query: Knex.QueryBuilder) => {
       void query.whereNotNull('decision')
-      if (search !== '')
-        void query.where((either) =>
-          either
-            .whereILike('name', contains(search))
-            .orWhereILike('design', contains(search))
-            .orWhereILike('decision', contains(search)),
-        )
+      if (search !== '') whereSaid(query, ['name', 'design', 'decision'], search)
     }
     const total = z
       .object({ total: z.coerce.number() })

@@ -19,6 +19,7 @@ import { keyActions } from './key-actions'
 import { letterActions } from './letter-actions'
 import { orderActions } from './order-actions'
 import { peopleActions } from './people-actions'
+import { personalizationActions } from './personalization-actions'
 import { segmentActions } from './segment-actions'
 import { standInActions } from './stand-in-actions'
 import { rehearsalActions } from './rehearsal-actions'
@@ -49,6 +50,7 @@ const handlers = {
   ...peopleActions,
   ...trailActions,
   ...segmentActions,
+  ...personalizationActions,
   ...visitorActions,
 }
 

@@ -68,6 +68,7 @@ export function readRound(
       rows,
       days: source === 0 ? elapsed : counted.size,
       plannedTotal,
+      manner: round.personalization === null ? 'chance' : 'rule',
       going: round.ended_at === null,
       // The day on which it began and today are no full ones.
       fullDays:

@@ -1,11 +1,18 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import { mayAs, type RuledPart, type SegmentView } from '@/contract/contract'
+import { mayAs, type GainView, type RuledPart, type SegmentView } from '@/contract/contract'
 import { EVERYBODY, type Segment, type Visitor } from '@/core/decide'
-import { audienceSize, overlaps, ruleReach, type Overlap } from '@/core/experiment'
+import {
+  audienceSize,
+  isAsPublished,
+  overlaps,
+  ruleReach,
+  type GainPlan,
+  type Overlap,
+  type Personalization,
+} from '@/core/experiment'
 import type { ContentDocument } from '@/core/document'
-import { segmentIdSchema, type DocumentId, type SegmentId } from '@/core/ids'
-import type { Personalization } from '@/core/release'
+import { segmentIdSchema, type DocumentId, type RoundId, type SegmentId } from '@/core/ids'
 import { kindOf } from '@/core/goals'
 import { isSameData } from '@/core/same-data'
 import { titleOf } from '@/components/references'
@@ -14,6 +21,7 @@ import { inTransaction } from '../database/connect'
 import { Failure } from '../failure'
 import { newId } from '../new-id'
 import { draftsOf, listPages } from '../stores/documents'
+import { readPlans } from '../stores/gains'
 import { publishedGoals } from '../stores/goals'
 import { readSettings } from '../stores/settings'
 import { recentVisitors } from '../stores/recent-visitors'
@@ -27,7 +35,9 @@ import {
   type SegmentRow,
   type Uses,
 } from '../stores/segments'
-import { allRules, livePersonalizations, personalizationId, type VersionRow } from '../stores/versions'
+import { allRules, livePersonalizations, personalizationId, rulesOn, type VersionRow } from '../stores/versions'
+import { renewNaming } from './gains'
+import { gainsInShort } from './gain-views'
 import type { Area } from './handler'
 
 /** Named conditions, and the parts of the site that have rules. */
@@ -74,10 +84,11 @@ export const segmentActions: Area<'segment'> = {
       db,
       rules.map((rule) => rule.document_id),
     )
+    const [planFor, gains] = await Promise.all([readPlans(db, [...parts.keys()]), gainsInShort(db)])
     for (const [id, ordered] of parts) {
       const draft = drafts.get(ordered[0]?.document_id ?? ('' as DocumentId))
-      if (draft !== undefined)
-        found.push(ruledPart(draft, ordered, live.find((one) => one.id === id) ?? null, { segments, recent }))
+      const published = live.find((one) => one.id === id) ?? null
+      if (draft !== undefined) found.push(ruledPart(draft, ordered, published, { segments, recent, gains, plan: planFor(id) }))
     }
     return { parts: found }
   },
@@ -121,6 +132,7 @@ export const segmentActions: Area<'segment'> = {
           ...{ name, condition: JSON.stringify(condition), lock_version: lock + 1 },
           ...{ updated_at: new Date(), updated_by: account.name },
         })
+      if (isLive) await renewNaming(trx, new Set([id]), account.name)
       return { lock: lock + 1, release: isLive ? await makeRelease(trx, `changed the segment “${name}”`, account.name) : null }
     }),
 
@@ -186,7 +198,17 @@ function ruledPart(
   draft: ContentDocument,
   ordered: readonly VersionRow[],
   live: Personalization | null,
-  { segments, recent }: { readonly segments: readonly Segment[]; readonly recent: readonly Visitor[] },
+  {
+    segments,
+    recent,
+    gains,
+    plan,
+  }: {
+    readonly segments: readonly Segment[]
+    readonly recent: readonly Visitor[]
+    readonly gains: ReadonlyMap<RoundId, GainView>
+    readonly plan: GainPlan
+  },
 ): RuledPart {
   const node = ordered[0]?.node_id ?? draft.root
   const reach = ruleReach(
@@ -194,20 +216,21 @@ function ruledPart(
     segments,
     recent,
   )
-  const rules = ordered.map(({ id, name, edits, condition }) => ({
-    version: { id, name, edits },
-    condition: condition ?? EVERYBODY,
-  }))
+  const rules = rulesOn(ordered, node)
+  const gainOf = (round: RoundId | null | undefined) => (round == null ? null : (gains.get(round) ?? null))
   return {
     document: draft.id,
     title: titleOf(draft),
     node,
     part: partWords(draft, node),
     live: live !== null,
-    changed: live !== null && !isSameData(live.rules, rules),
+    changed: live !== null && !isAsPublished(live, { rules, plan }),
+    holdout: live?.holdout ?? 0,
+    together: gainOf(live?.round),
     rules: rules.map(({ version, condition }, at) => ({
       ...{ version: version.id, name: version.name, condition },
       reach: reach[at] ?? { kind: 'unknown' },
+      gain: gainOf(live?.rules.find((rule) => rule.version.id === version.id)?.round),
     })),
   }
 }

@@ -19,6 +19,7 @@ export async function testsBetween(db: Knex, from: Date, to: Date): Promise<Line
   const calendar = await readCalendar(db)
   const ran: unknown[] = await db('rounds')
     .where({ rehearsed: 0 })
+    .whereNotNull('test_number')
     .where('started_at', '<', to)
     .where((query) => void query.whereNull('ended_at').orWhere('ended_at', '>', from))
     .orderBy('started_at', 'desc')

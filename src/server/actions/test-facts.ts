@@ -163,6 +163,12 @@ async function publishedFor(
   return more.length === 0 ? published : new Map([...published, ...(await readPublished(db, more))])
 }
 
+/** The traffic of whatever pages show a document, and how many of its visitors reach a goal. */
+export async function trafficAt(db: Knex, document: DocumentId, goal: Goal | undefined): Promise<Traffic> {
+  const published = (await readPublished(db, [document])).get(document)
+  return trafficOf(db, await placesFor(db, document, published), goal)
+}
+
 /** The published pages whose visitors meet a document. */
 async function placesFor(db: Knex, id: DocumentId, document: ContentDocument | undefined): Promise<DocumentId[]> {
   if (document === undefined) return []

@@ -9,25 +9,23 @@ import {
   type ContentNode,
   type Subtree,
 } from '@/core/document'
-import { nodeIdSchema, type DocumentId, type NodeId } from '@/core/ids'
+import { nodeIdSchema } from '@/core/ids'
 import { freeName, isOpenToChange } from '@/core/experiment'
 import { EVERYBODY } from '@/core/decide'
 import { codesBroughtBy } from '@/components/scripts'
-import { personalizationSchema } from '@/core/release'
 import { inTransaction } from '../database/connect'
 import { Failure } from '../failure'
 import { newId } from '../new-id'
-import { readDocument, readPublished } from '../stores/documents'
-import { makeRelease } from '../stores/releases'
+import { readDocument } from '../stores/documents'
 import { readTest, testId } from '../stores/tests'
 import { allowScripts } from '../stores/scripts'
-import { checkVersion, holdVersion, listVersions, personalizationId, versionView, type VersionRow } from '../stores/versions'
+import { checkVersion, holdVersion, listVersions, versionView, type VersionRow } from '../stores/versions'
 import { without } from './document-actions'
-import type { Area, Handlers } from './handler'
+import type { Area } from './handler'
 
 const MOST_VERSIONS = 30
 
-export const versionActions: Area<'version'> & Handlers<'personalization.publish' | 'personalization.withdraw'> = {
+export const versionActions: Area<'version'> = {
   'version.create': ({ db, account }, { id: wanted, document, node, manner, name, from }) =>
     inTransaction(db, async (trx) => {
       const page = await readDocument(trx, document)
@@ -143,45 +141,6 @@ export const versionActions: Area<'version'> & Handlers<'personalization.publish
           .update({ position: index + 1 })
       return {}
     }),
-
-  'personalization.publish': ({ db, account }, { document, node }) =>
-    inTransaction(db, async (trx) => {
-      const rules = (await listVersions(trx, document)).filter((version) => version.node_id === node && version.manner === 'rule')
-      if (rules.length === 0) throw new Failure('input', 'There is no version for anybody yet. Make one on the shelf first.')
-      const published = (await readPublished(trx, [document])).get(document)
-      if (published?.nodes[node] === undefined)
-        throw new Failure('blocked', 'This component is not on the published page. Publish the page first.')
-      const same = rules.find(({ edits }) => edits.length === 0)
-      if (same !== undefined)
-        throw new Failure('blocked', `‘${same.name}’ does not differ from the original. Change something in it, or remove it.`)
-      const id = personalizationId(document, node)
-      const body = personalizationSchema.parse({
-        id,
-        document,
-        node,
-        rules: rules.map(({ id: version, name, edits, condition }) => ({
-          version: { id: version, name, edits },
-          condition: condition ?? EVERYBODY,
-        })),
-        holdout: 0,
-      })
-      await trx('personalizations')
-        .insert({
-          id,
-          document_id: document,
-          published: JSON.stringify(body),
-          published_at: new Date(),
-          published_by: account.name,
-        })
-        .onConflict('id')
-        .merge()
-      return {
-        release: await makeRelease(trx, `personalized a part of “${(await readDocument(trx, document)).title}”`, account.name),
-      }
-    }),
-
-  'personalization.withdraw': ({ db, account }, { document, node }) =>
-    inTransaction(db, (trx) => withdraw(trx, document, node, account.name)),
 }
 
 /** A page with another page's content, or with one empty section. What is said of it, and its address, stay. */
@@ -205,14 +164,6 @@ function filled(page: ContentDocument, other: ContentDocument | null): ContentDo
   for (const gone of walk(page, main)) delete nodes[gone]
   const { [tree.root]: root, ...inside } = tree.nodes
   return { ...page, nodes: { ...nodes, ...inside, [main]: { type: 'mainPart', props: {}, children: root?.children ?? [] } } }
-}
-
-async function withdraw(trx: Knex.Transaction, document: DocumentId, node: NodeId, author: string): Promise<{ release: number }> {
-  const gone = await trx('personalizations')
-    .where({ id: personalizationId(document, node) })
-    .delete()
-  if (gone === 0) throw new Failure('conflict', 'These versions are not live any more.')
-  return { release: await makeRelease(trx, 'took personalized versions off the site', author) }
 }
 
 async function refuseLocked(trx: Knex.Transaction, row: VersionRow): Promise<void> {

@@ -10,6 +10,7 @@ import * as ledger from './migrations/008-ledger'
 import * as leftOut from './migrations/009-left-out'
 import * as byTheClock from './migrations/010-by-the-clock'
 import * as segments from './migrations/011-segments'
+import * as gains from './migrations/012-gains'
 
 interface Migration {
   readonly name: string
@@ -28,6 +29,7 @@ const migrations: readonly Migration[] = [
   { name: '009-left-out', ...leftOut },
   { name: '010-by-the-clock', ...byTheClock },
   { name: '011-segments', ...segments },
+  { name: '012-gains', ...gains },
 ]
 
 /** A list and not a folder: the same names under every runner and in a bundle. */

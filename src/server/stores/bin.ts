@@ -7,6 +7,7 @@ import type { DocumentId, GoalId } from '@/core/ids'
 import { Failure, missing } from '../failure'
 import { placesOf } from './document-index'
 import { listedIn, readDocument } from './documents'
+import { closeGains } from './gains'
 import { listGoals } from './goals'
 import { testsWhere, testsTouching } from './tests'
 
@@ -104,6 +105,7 @@ export async function takeOff(trx: Knex, id: DocumentId, to: DocumentId | null):
     await trx('redirects').where({ document_id: id }).update({ document_id: to })
     if (path !== null) await trx('redirects').insert({ path, document_id: to, at: new Date() }).onConflict('path').merge()
   } else await trx('redirects').where({ document_id: id }).delete()
+  await closeGains(trx, { documents: [id] })
   await trx('personalizations').where({ document_id: id }).delete()
   await trx('documents').where({ id }).update({ published_revision: null, published_lock: null, published_path: null })
   return true
@@ -172,6 +174,7 @@ export async function emptyBin(db: Knex, now: Date): Promise<number> {
     .map((row) => z.object({ id: z.string(), needed: z.coerce.boolean() }).parse(row))
     .flatMap(({ id, needed: stays }) => (stays ? [] : [id]))
   await db.transaction(async (trx) => {
+    await closeGains(trx, { documents: old })
     await trx('personalizations').whereIn('document_id', old).delete()
     await trx('versions').whereIn('document_id', old).delete()
     await trx('documents').whereIn('id', old).delete()

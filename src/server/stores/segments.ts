@@ -1,7 +1,7 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
 import { conditionSchema, segmentsIn, type Segment } from '@/core/decide'
-import { designSchema, statuses } from '@/core/experiment'
+import { designSchema, personalizationSchema, statuses } from '@/core/experiment'
 import {
   documentIdSchema,
   nodeIdSchema,
@@ -13,7 +13,6 @@ import {
   type TestId,
   type VersionId,
 } from '@/core/ids'
-import { personalizationSchema } from '@/core/release'
 import { contains } from '../database/contains'
 import { jsonColumn } from '../database/json-column'
 import { missing } from '../failure'

@@ -131,6 +131,8 @@ const roundFields = z.object({
   pauses: jsonColumn(pausesSchema),
   /** What it was changed to while it ran, oldest first: each began an epoch. */
   reweighed: jsonColumn(z.array(laterEpochSchema)),
+  /** Of which part’s rules; `null` of a test. */
+  personalization: z.string().nullable(),
 })
 const asRound = <Row extends z.infer<typeof roundFields>>({ snapshot, ...row }: Row) => ({
   ...row,
@@ -145,6 +147,16 @@ export type RoundRow = z.infer<typeof roundRow>
 export async function roundsOf(db: Knex, number: number): Promise<RoundRow[]> {
   const rows: unknown[] = await db('rounds').where({ test_number: number, rehearsed: 0 }).orderBy('number', 'desc')
   return rows.map((row) => roundRow.parse(row))
+}
+
+const gainFields = roundFields.extend({ personalization: z.string(), rule: z.string() })
+const gainRow = gainFields.transform(asRound)
+export type GainRow = z.infer<typeof gainRow>
+
+/** Rounds in which what rules gain is counted. */
+export async function gainRows(db: Knex, where: (query: Knex.QueryBuilder) => void): Promise<GainRow[]> {
+  const rows: unknown[] = await db('rounds').whereNotNull('personalization').modify(where)
+  return rows.map((row) => gainRow.parse(row))
 }
 
 /** The newest round of each of these tests. */
@@ -165,7 +177,7 @@ export async function lastRounds(db: Knex, numbers: readonly number[]): Promise<
  * @param held where more is to be taken: nobody else takes any meanwhile, and what was just taken is seen
  */
 export async function takenOfGroup(db: Knex, group: string, except: number, held: boolean): Promise<Lots> {
-  const query = db('rounds').whereNull('ended_at').select('test_number', 'snapshot', 'reweighed')
+  const query = db('rounds').whereNull('ended_at').whereNotNull('test_number').select('test_number', 'snapshot', 'reweighed')
   const rows: unknown[] = await (held ? query.forUpdate() : query)
   const schema = roundFields.pick({ snapshot: true, reweighed: true }).extend({ test_number: z.number() })
   return rows.flatMap((raw): Lots => {

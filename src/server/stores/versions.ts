@@ -1,11 +1,11 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
 import type { VersionView } from '@/contract/contract'
-import { conditionSchema } from '@/core/decide'
+import { conditionSchema, EVERYBODY } from '@/core/decide'
 import { apply, editsSchema, type ContentDocument, type Edit } from '@/core/document'
 import { checkDocument, cleanEdits } from '@/components/types'
 import { documentIdSchema, nodeIdSchema, versionIdSchema, type DocumentId, type NodeId, type VersionId } from '@/core/ids'
-import { personalizationSchema, type Personalization } from '@/core/release'
+import { personalizationSchema, type Personalization } from '@/core/experiment'
 import { jsonColumn } from '../database/json-column'
 import { Failure, missing } from '../failure'
 import { refuseShowing } from './showing'
@@ -102,6 +102,26 @@ export async function livePersonalizations(db: Knex, document?: DocumentId): Pro
   const query = db('personalizations').orderBy('id').select('published')
   const rows: unknown[] = document === undefined ? await query : await query.where({ document_id: document })
   return rows.map((row) => personalizationRow.parse(row).published)
+}
+
+/** The rules of a part as they stand on its shelf, in their order. */
+export function rulesOn(
+  versions: readonly VersionRow[],
+  node: NodeId,
+): Pick<Personalization['rules'][number], 'version' | 'condition'>[] {
+  return versions
+    .filter((version) => version.node_id === node && version.manner === 'rule')
+    .map(({ id, name, edits, condition }) => ({ version: { id, name, edits }, condition: condition ?? EVERYBODY }))
+}
+
+export async function writePersonalization(trx: Knex.Transaction, body: Personalization, author: string): Promise<void> {
+  await trx('personalizations')
+    .insert({
+      ...{ id: body.id, document_id: body.document, published: JSON.stringify(personalizationSchema.parse(body)) },
+      ...{ published_at: new Date(), published_by: author },
+    })
+    .onConflict('id')
+    .merge()
 }
 
 export function personalizationId(document: DocumentId, node: NodeId): string {

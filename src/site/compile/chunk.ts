@@ -4,11 +4,15 @@ export type Chunk = Buffer | Slot
 export interface Slot {
   /** The test or personalization that decides here. */
   readonly key: string
-  /** By version; the original under its own name, and under `uncounted` for those who are not part of the test. */
+  /** By version; the original under its own name, and under `uncounted` for those who are not counted. */
   readonly alternatives: ReadonlyMap<string, readonly Chunk[]>
 }
 
 export const UNCOUNTED = 'uncounted'
+
+/** For those whom the rule at this place fits and who are held out of it. */
+export const heldOutOf = (rule: number): string => heldOut[rule] ?? `held-${rule}`
+const heldOut = Array.from({ length: 50 }, (_, rule) => `held-${rule}`)
 
 /** Neighbouring fixed bytes as one buffer; a slot whose alternatives are all the same fixed bytes is no slot. */
 export function joined(chunks: readonly Chunk[]): Chunk[] {

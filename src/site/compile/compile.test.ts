@@ -140,6 +140,58 @@ describe('a rule and a test on the same part', () => {
   })
 })
 
+describe('rules that are counted', () => {
+  const rule = (id: string, device: string, round: string) => ({
+    version: { id, name: id, edits: [words('title', `For ${device}s`)] },
+    condition: { kind: 'device', device },
+    round,
+  })
+  const front = { id: 'front.title', document: 'front', node: 'title', holdout: 2000, round: 'g-all', primary: 'reserved' }
+  const compiled = site({
+    personalizations: [{ ...front, rules: [rule('p', 'phone', 'g-p'), rule('d', 'computer', 'g-d')] }],
+  })
+  const phone = 'Mozilla/5.0 (iPhone; CPU iPhone OS 18) Mobile Safari'
+  const answerTo = (visitor: number | null, userAgent: string, isNoted = () => false) => {
+    const page = compiled.pages.get('/')
+    if (page === undefined) throw new Error('the page was not compiled')
+    const cookie = visitor === null ? '' : `visitor=${visitor.toString(16).padStart(32, '0')}`
+    const asked = { headers: { 'user-agent': userAgent, cookie }, query: '', now: 1_700_000_000_000, secure: false, isNoted }
+    return answerPage(compiled, page, { ...asked, address: () => '', regionOf: () => null })
+  }
+  const markOf = (visitor: number, userAgent: string) =>
+    /data-e="([^"]*)"[^>]*>([^<]*)</.exec(answerTo(visitor, userAgent).body?.toString() ?? '')?.slice(1)
+
+  test('report what was seen of the rule and of all together, the original as well where it is shown on purpose', () => {
+    const marks = (userAgent: string) =>
+      [...new Set(Array.from({ length: 60 }, (_, n) => markOf(n, userAgent)?.join(': ')))].sort()
+    expect(marks(phone)).toEqual(['g-p/original g-all/original: Hello', 'g-p/p g-all/by-rule: For phones'])
+    expect(marks(agent)).toEqual(['g-d/d g-all/by-rule: For computers', 'g-d/original g-all/original: Hello'])
+    // Nobody’s rule: nothing is reported.
+    expect(markOf(1, 'Mozilla/5.0 (iPad; CPU OS 18) Safari')).toBeUndefined()
+  })
+
+  test('hold the same visitors out of each of them, about as many as are wanted', () => {
+    const held = (userAgent: string) => Array.from({ length: 2000 }, (_, n) => markOf(n, userAgent)?.[1] === 'Hello')
+    expect(held(phone)).toEqual(held(agent))
+    const share = held(phone).filter(Boolean).length / 2000
+    expect(share).toBeGreaterThan(0.17)
+    expect(share).toBeLessThan(0.23)
+  })
+
+  test('are noted once for whom they were given', () => {
+    const noted = (visitor: number) =>
+      answerTo(visitor, phone).news.assignments.map(({ round: of, version }) => `${of}/${version}`)
+    const all = Array.from({ length: 40 }, (_, n) => noted(n).join(' '))
+    expect([...new Set(all)].sort()).toEqual(['g-p/original g-all/original', 'g-p/p g-all/by-rule'])
+    expect(answerTo(1, phone, () => true).news.assignments).toEqual([])
+    // Whoever leaves for another kind of device is given another rule, once more.
+    const { assignments } = answerTo(1, phone).news
+    const numbers = new Set(assignments.map(({ note }) => note.number))
+    expect(answerTo(1, agent).news.assignments.some(({ note }) => numbers.has(note.number))).toBe(true)
+    expect(answerTo(1, agent).news.assignments.every(({ note }) => numbers.has(note.number))).toBe(false)
+  })
+})
+
 test('a kept variant comes back whatever the draw says', () => {
   const compiled = site({ rounds: [round('t-1', 'title', [words('title', 'Other')])] })
   for (let n = 0; n < 20; n++) expect(htmlFor(compiled, n, 'kept=t-1~v')).toContain('Other')

@@ -5,8 +5,8 @@ import { calendarOf, isTimeZone } from '@/core/time'
 import { signerWith } from '@/serving/signer'
 import { leavingOut, type LeavesOut } from '../serve/left-out'
 import { nodeAt, type ContentDocument } from '@/core/document'
-import { drawOf, keptKey, routeOf } from '@/core/experiment'
-import type { DocumentId, GoalId, TestId, VersionId } from '@/core/ids'
+import { drawOf, keptKey, routeOf, type Personalization } from '@/core/experiment'
+import type { DocumentId, GoalId, RoundId, TestId, VersionId } from '@/core/ids'
 import { shortened } from '@/core/text'
 import { digestOfScript } from '@/serving/script-digest'
 import type { Release, ReleaseFault } from '@/core/release'
@@ -41,6 +41,10 @@ export interface CompiledPage {
   /** Whether any of them is kept for a visit or a view alone. */
   readonly byVisits: boolean
   readonly ladders: readonly Ladder[]
+  /** Of each ladder, in which rounds it is counted; `null` where nothing of it is. */
+  readonly gains: readonly (Gain | null)[]
+  /** Whether anything that is given here is written down. */
+  readonly counts: boolean
   /** Where visitors are sent instead, whatever is decided, or by what is decided. */
   readonly route: string | null
   readonly routes: readonly { readonly key: string; readonly to: ReadonlyMap<VersionId, string> }[]
@@ -52,6 +56,12 @@ export interface CompiledPage {
   readonly forms: ReadonlyMap<string, AskedForm>
   /** Strong validator of a page on which nothing varies; `null` where something does. */
   readonly etag: string | null
+}
+
+/** The round of each rule, in their order, and that of all together where there is one; each with a number of its own. */
+export interface Gain {
+  readonly rules: readonly { readonly round: RoundId; readonly number: number }[]
+  readonly together: { readonly round: RoundId; readonly number: number } | null
 }
 
 export interface CompiledSite {
@@ -230,7 +240,8 @@ function compilePage(page: ContentDocument, site: Site): CompiledPage {
         ? [drawOf(round, { ...round, keptOnly: true })]
         : [],
   )
-  const ladders = release.personalizations.filter(({ id }) => drawn.has(id)).map((one) => ladderOf(one, release.segments))
+  const ruled = release.personalizations.filter(({ id }) => drawn.has(id))
+  const gains = ruled.map(gainOf)
   return {
     document: page.id,
     pageType: about.pageType,
@@ -240,7 +251,9 @@ function compilePage(page: ContentDocument, site: Site): CompiledPage {
     draws,
     byVisits: draws.some(({ keeping }) => keeping !== undefined),
     roundNumbers: draws.map(({ round }) => numberOf(round)),
-    ladders,
+    ladders: ruled.map((one) => ladderOf(one, release.segments)),
+    gains,
+    counts: draws.length > 0 || gains.some((gain) => gain !== null),
     route: route === null || route === page.id ? null : view.addressOf(`page:${route}`),
     routes: varying.flatMap((one) => {
       const to = new Map([...routesOf(page, one)].map(([version, target]) => [version, view.addressOf(`page:${target}`)]))
@@ -251,6 +264,13 @@ function compilePage(page: ContentDocument, site: Site): CompiledPage {
     forms,
     etag: fixed === null ? null : `"${createHash('sha256').update(fixed).digest('base64url').slice(0, 27)}"`,
   }
+}
+
+function gainOf({ rules, round }: Personalization): Gain | null {
+  const numbered = (id: RoundId) => ({ round: id, number: numberOf(id) })
+  const own = rules.flatMap((rule) => (rule.round === null ? [] : [numbered(rule.round)]))
+  // Where nobody is held out there is nothing to compare with.
+  return own.length < rules.length ? null : { rules: own, together: round === null ? null : numbered(round) }
 }
 
 /** Each form is sent to an address of what it asks, so that it is taken as it was shown, in whichever version. */

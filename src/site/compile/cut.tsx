@@ -1,6 +1,5 @@
 import { randomUUID } from 'node:crypto'
 import { renderToStaticMarkup } from 'react-dom/server'
-import { ORIGINAL } from '@/core/decide'
 import { apply, walk, type ContentDocument, type Edit } from '@/core/document'
 import type { NodeId } from '@/core/ids'
 import type { SiteView } from '@/components/look'
@@ -86,15 +85,13 @@ function slot(cutting: Cutting, here: Met, state: State): Slot {
   }
   // Where being shown means that the page was shown, its head says so.
   const whole = isWhole(varying, cutting.page, state.view)
-  const named = (version: string) => (varying.exposure === null || whole ? null : `${varying.exposure}${version}`)
-  const alternatives = new Map<string, readonly Chunk[]>([
-    [UNCOUNTED, shown([], null)],
-    [ORIGINAL, shown([], named(ORIGINAL))],
-  ])
+  const named = (name: string) => (whole ? null : (varying.marks.get(name) ?? null))
+  const alternatives = new Map<string, readonly Chunk[]>([[UNCOUNTED, shown([], null)]])
+  for (const name of varying.originals) alternatives.set(name, shown([], named(name)))
   const drawn = new Map<string, readonly Chunk[]>()
   for (const { id, edits } of varying.versions) {
     // Combinations that show the same here differ in their names alone.
-    const key = varying.exposure === null || whole ? JSON.stringify(edits) : id
+    const key = named(id) === null ? JSON.stringify(edits) : id
     const chunks = drawn.get(key) ?? shown(edits, named(id))
     drawn.set(key, chunks)
     alternatives.set(id, chunks)

@@ -1,5 +1,4 @@
 import { createHash } from 'node:crypto'
-import { ORIGINAL } from '@/core/decide'
 import { apply, nodeAt, type ContentDocument } from '@/core/document'
 import type { Identity } from '@/core/identity'
 import { escaped } from '@/core/markup'
@@ -32,7 +31,7 @@ export interface HeadParts {
 export function head(parts: HeadParts): Chunk[] {
   const { page, whole, varying, styles, canonical, assets, watch } = parts
   const text = (...lines: string[]) => Buffer.from(lines.join(''))
-  const seen = whole.filter(({ exposure }) => exposure !== null)
+  const seen = whole.filter(({ marks }) => marks.size > 0)
   const onRoot = varying.filter(({ part }) => part.document === page.id && part.node === page.root)
   return joined([
     text(`<!doctype html><html lang="${escaped(parts.identity.language)}" data-d="${escaped(page.id)}"`),
@@ -69,12 +68,11 @@ export function plainPage(title: string, style: string, body: string, language =
 }
 
 function exposureSlot(varying: Varying): Slot {
-  const names = [ORIGINAL, ...varying.versions.map(({ id }) => id)]
   return {
     key: varying.key,
     alternatives: new Map<string, readonly Chunk[]>([
       [UNCOUNTED, []],
-      ...names.map((name): [string, readonly Chunk[]] => [name, [Buffer.from(`${varying.exposure}${name} `)]]),
+      ...[...varying.marks].map(([name, mark]): [string, readonly Chunk[]] => [name, [Buffer.from(`${mark} `)]]),
     ]),
   }
 }
@@ -101,7 +99,6 @@ function slotOf(varying: Varying, shown: (edits: Varying['versions'][number]['ed
     key: varying.key,
     alternatives: new Map<string, readonly Chunk[]>([
       [UNCOUNTED, original],
-      [ORIGINAL, original],
       ...varying.versions.map(({ id, edits }): [string, readonly Chunk[]] => [id, joined(shown(edits))]),
     ]),
   }

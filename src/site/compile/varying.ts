@@ -1,10 +1,11 @@
 import { numberOfHoldout, ORIGINAL, resolved, type Ladder } from '@/core/decide'
 import { apply, commonAncestor, reachOf, type ContentDocument, type Edit } from '@/core/document'
-import { levelsOf, partsOf, routeOf, type TestedPart } from '@/core/experiment'
+import { BY_RULE, levelsOf, partsOf, routeOf, type Personalization, type TestedPart } from '@/core/experiment'
 import type { DocumentId, NodeId, VersionId } from '@/core/ids'
 import type { Release } from '@/core/release'
 import { referencesOf } from '@/components/references'
 import { isFor } from '@/components/style/reach'
+import { heldOutOf } from './chunk'
 import type { SiteView } from '@/components/look'
 
 /** One part that varies, in one shape whether by chance or by rule, and for a test of combinations once for each part. */
@@ -13,8 +14,10 @@ export interface Varying {
   readonly part: TestedPart
   /** The original left out. For a combination, the edits are those of its level of this part. */
   readonly versions: readonly { readonly id: VersionId; readonly edits: readonly Edit[] }[]
-  /** “round/” for a test, whose versions report that they were seen; `null` for a personalization. */
-  readonly exposure: string | null
+  /** Names under which it shows the original and counts that: of a test the original’s own, of rules one for each. */
+  readonly originals: readonly string[]
+  /** “round/version …” for what reports that it was seen, by its name; empty where nothing of it is counted. */
+  readonly marks: ReadonlyMap<string, string>
 }
 
 type Round = Release['rounds'][number]
@@ -25,12 +28,15 @@ const aboutPage = new Set(['title', 'description', 'listTitle', 'teaser', 'pictu
 export function varyingOf(release: Release): Varying[] {
   // Rules first: they pick the base, and a test's edits apply on it where they fit.
   return [
-    ...release.personalizations.map(({ id, document, node, rules }): Varying => ({
-      key: id,
-      part: { document, node },
-      versions: rules.map(({ version }) => version),
-      exposure: null,
-    })),
+    ...release.personalizations.map((personalization): Varying => {
+      const { id, document, node, rules } = personalization
+      return {
+        key: id,
+        part: { document, node },
+        versions: rules.map(({ version }) => version),
+        ...countedBy(personalization),
+      }
+    }),
     ...release.rounds.flatMap((round) =>
       partsOf(round.design).map((part, index): Varying => ({
         key: round.test,
@@ -38,10 +44,25 @@ export function varyingOf(release: Release): Varying[] {
         versions: round.design.arms
           .filter(({ version }) => version !== ORIGINAL)
           .map(({ version }) => ({ id: version, edits: editsOf(round, levelsOf(round.design, version)[index]) })),
-        exposure: `${round.id}/`,
+        originals: [ORIGINAL],
+        marks: new Map([ORIGINAL, ...round.design.arms.map(({ version }) => version)].map((id) => [id, `${round.id}/${id}`])),
       })),
     ),
   ]
+}
+
+/** What counts of rules: each version of one, and the original of those who are held out of it. */
+function countedBy({ rules, round: together }: Personalization): Pick<Varying, 'originals' | 'marks'> {
+  const originals: string[] = []
+  const marks = new Map<string, string>()
+  for (const [place, { version, round }] of rules.entries()) {
+    if (round === null) continue
+    const also = (shown: VersionId) => (together === null ? '' : ` ${together}/${shown}`)
+    marks.set(version.id, `${round}/${version.id}${also(BY_RULE)}`)
+    marks.set(heldOutOf(place), `${round}/${ORIGINAL}${also(ORIGINAL)}`)
+    originals.push(heldOutOf(place))
+  }
+  return { originals, marks }
 }
 
 function editsOf(round: Round, level: VersionId | undefined): readonly Edit[] {
@@ -140,11 +161,11 @@ export function routesOf(page: ContentDocument, varying: Varying): Map<VersionId
   return routes
 }
 
-export function ladderOf({ id, rules, holdout }: Release['personalizations'][number], segments: Release['segments']): Ladder {
+export function ladderOf({ id, rules, holdout, drawn }: Personalization, segments: Release['segments']): Ladder {
   return {
     id,
     holdout,
-    held: numberOfHoldout(id),
+    held: numberOfHoldout(id, drawn),
     rules: rules.map(({ version, condition }) => ({ version: version.id, condition: resolved(condition, segments) })),
   }
 }

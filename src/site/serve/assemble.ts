@@ -1,5 +1,5 @@
 import type { Decision } from '@/core/decide'
-import { UNCOUNTED, type Chunk } from '../compile/chunk'
+import { heldOutOf, UNCOUNTED, type Chunk } from '../compile/chunk'
 import { packed } from './slab'
 import { StitchedGzip } from './stitched-gzip'
 
@@ -124,8 +124,9 @@ export class Assembly {
     return number
   }
 
-  private versionOf(at: number, { version }: Decision): number {
-    return Math.max(0, this.versions[at]?.indexOf(version) ?? 0)
+  private versionOf(at: number, { version, reason }: Decision): number {
+    const name = reason.code === 'heldOut' ? heldOutOf(reason.rule) : version
+    return Math.max(0, this.versions[at]?.indexOf(name) ?? 0)
   }
 }
 

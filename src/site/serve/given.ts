@@ -1,4 +1,5 @@
-import { unitOf, type Decision, type Draw, type Unit } from '@/core/decide'
+import { ORIGINAL, unitOf, type Decision, type Draw, type Unit } from '@/core/decide'
+import { BY_RULE } from '@/core/experiment'
 import type { RoundId, TestId, VersionId } from '@/core/ids'
 import type { CompiledPage } from '../compile/compile'
 import type { Recognised } from './recognise'
@@ -13,7 +14,6 @@ export interface Given {
 
 export interface Assignment {
   readonly visitor: string
-  readonly test: TestId
   readonly round: RoundId
   readonly version: VersionId
   readonly note: Note
@@ -55,17 +55,49 @@ export function newsOf(
   if (hasAll && number !== null && !isNew && isNoted(number, unit)) return NO_NEWS
   const given = givenOn(page, who, decisions)
   const assignments: Assignment[] = []
-  for (const one of given) {
-    const note = { number: one.number, unit: unitFor(one.draw, visitor, unit) }
-    const { test, round } = one.draw
-    if (isNew || !isNoted(note.number, note.unit))
-      assignments.push({ visitor: visitor.id ?? '', test, round, version: one.version, note })
+  const assign = (round: RoundId, version: VersionId, note: Note) => {
+    if (isNew || !isNoted(note.number, note.unit)) assignments.push({ visitor: visitor.id ?? '', round, version, note })
   }
+  for (const { draw, version, number: mine } of given)
+    assign(draw.round, version, { number: mine, unit: unitFor(draw, visitor, unit) })
+  const ruled = byRuleOn(page, decisions)
+  for (const { round, version, number: mine } of ruled) assign(round, version, { number: mine, unit })
   return {
     assignments,
     toKeep: hasAll ? [] : given.filter(({ draw }) => draw.keeping !== 'view'),
-    together: number === null || given.length === 0 ? null : { number, unit },
+    together: number === null || given.length + ruled.length === 0 ? null : { number, unit },
   }
+}
+
+interface Ruled {
+  readonly round: RoundId
+  readonly version: VersionId
+  readonly number: number
+}
+
+/** What rules that are counted gave: the rule, and where there is more than one all of them together. */
+function byRuleOn({ gains }: CompiledPage, decisions: readonly Decision[]): Ruled[] {
+  const found: Ruled[] = []
+  for (const [at, gain] of gains.entries()) {
+    const decision = decisions[at]
+    const rule = gain === null || decision?.counted !== true ? undefined : gain.rules[ruleOf(decision)]
+    if (gain === null || decision === undefined || rule === undefined) continue
+    const isHeld = decision.reason.code === 'heldOut'
+    found.push({ round: rule.round, version: decision.version, number: (rule.number + (isHeld ? 0 : 1)) >>> 0 })
+    const { together } = gain
+    if (together !== null)
+      found.push({
+        round: together.round,
+        version: isHeld ? ORIGINAL : BY_RULE,
+        number: (together.number + (isHeld ? 0 : 1)) >>> 0,
+      })
+  }
+  return found
+}
+
+/** The place of the rule that fits; −1 where none does. */
+function ruleOf({ reason }: Decision): number {
+  return reason.code === 'ruleMatched' || reason.code === 'heldOut' ? reason.rule : -1
 }
 
 /** Whether this draw counts, for somebody to whom no newsletter brought its version. */
@@ -73,8 +105,15 @@ function counts(draw: Draw, decision: Decision | undefined, { carried }: Recogni
   return decision?.counted === true && (carried.size === 0 || !carried.has(keptAsOf(draw)))
 }
 
-function numberTogether({ draws, ladders, roundNumbers }: CompiledPage, who: Recognised, decisions: readonly Decision[]): number {
+function numberTogether(page: CompiledPage, who: Recognised, decisions: readonly Decision[]): number {
+  const { draws, ladders, gains, roundNumbers } = page
   let number = 0
+  for (const [at, gain] of gains.entries()) {
+    const decision = decisions[at]
+    if (gain === null || decision?.counted !== true) continue
+    const { number: own = 0 } = gain.rules[ruleOf(decision)] ?? {}
+    number = Math.imul(number ^ (own + (decision.reason.code === 'heldOut' ? 0 : 1)), 0x9e3779b1)
+  }
   for (const [at, draw] of draws.entries()) {
     const decision = decisions[ladders.length + at]
     if (counts(draw, decision, who))
