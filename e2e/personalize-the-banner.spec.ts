@@ -1,5 +1,5 @@
-import { expect, test } from '@playwright/test'
-import { choose, openScreen, sheet, signIn, untilServed, visitor } from './studio'
+import { expect, test, type Page } from '@playwright/test'
+import { allCounted, choose, openScreen, reported, sheet, signIn, untilServed, visitor, visitorOf } from './studio'
 
 test('people who saw an instrument get another banner than people who did not', async ({ page, browser }) => {
   await signIn(page)
@@ -29,21 +29,59 @@ test('people who saw an instrument get another banner than people who did not', 
   await page.keyboard.press('.')
   await expect(sheet(page).locator('[data-n="home-banner"] h2')).toHaveText('Hold it first')
 
+  // By which goal its gain is measured, and whom it holds out.
+  await page.getByRole('link', { name: 'Change this' }).click()
+  const measuring = page.getByRole('form', { name: 'How the gain is measured' })
+  await choose(page, measuring.getByLabel('Goal that decides'), 'Looked at the plans')
+  await measuring.getByRole('button', { name: 'Save' }).click()
+  await expect(measuring.getByRole('button', { name: 'Save' })).toHaveCount(0)
   await page.getByRole('button', { name: 'Publish for visitors' }).click()
-  await expect(page.getByText('Live as it stands here.')).toBeVisible()
+  await expect(page.getByText('live as it stands')).toBeVisible()
 
-  const looker = await visitor(browser)
+  const place = { document: 'home', node: 'home-banner' }
+  const looker = await visitorOf(browser, { ...place, isHeld: false })
+  const heldOut = await visitorOf(browser, { ...place, isHeld: true })
   const stranger = await visitor(browser)
   const looking = await looker.newPage()
   await looking.goto('/instruments/harp')
   await untilServed(looker, '/', 'Hold it first')
-  await looking.goto('/')
-  await expect(looking.locator('[data-n="home-banner"] h2')).toHaveText('Hold it first')
+  await seesBanner(looking, 'Hold it first')
+  const compared = await heldOut.newPage()
+  await compared.goto('/instruments/harp')
+  await seesBanner(compared, 'Yours by Friday')
   const strange = await stranger.newPage()
   await strange.goto('/')
   await expect(strange.locator('[data-n="home-banner"] h2')).toHaveText('Yours by Friday')
-  await Promise.all([looker.close(), stranger.close()])
+  // Whoever is shown it by no rule is not counted for one.
+  await expect(strange.locator('[data-n="home-banner"]')).not.toHaveAttribute('data-e')
+  await looking.goto('/plans')
+  await Promise.all([looker.close(), heldOut.close(), stranger.close()])
 
+  // What it gained is counted, and read like a test.
+  await allCounted(page)
+  const results = page.getByRole('region', { name: 'Results' })
+  await page.reload()
+  await expect(results.getByTestId('live-sentence')).toContainText('We cannot say yet what ‘For lookers’ does')
+  const table = results.getByRole('table').filter({ hasText: 'Looked at the plans, round 1' })
+  await expect(table.getByRole('row', { name: /Original/ })).toContainText('Original 1 1 0')
+  await expect(table.getByRole('row', { name: /For lookers/ })).toContainText('For lookers 1 1 1')
+
+  // Taken off, it stays in the notebook with what was learned.
   await page.getByRole('button', { name: 'Take off the site' }).click()
-  await expect(page.getByText('Not live: nobody sees it yet.')).toBeVisible()
+  await page.getByLabel('What was learned').fill('Too few came to say.')
+  await page.getByRole('button', { name: 'Take them off' }).click()
+  await expect(page.getByText('not live: nobody sees it by rule')).toBeVisible()
+  await openScreen(page, '/notebook?of=rules')
+  await expect(page.getByLabel('What was learned').first()).toHaveValue('Too few came to say.')
+  await expect(page.getByText('It ended too early to judge ‘For lookers’')).toBeVisible()
 })
+
+/** Looks at the front page until the banner was really seen. */
+async function seesBanner(page: Page, words: string): Promise<void> {
+  await page.goto('/')
+  const banner = page.locator('[data-n="home-banner"]')
+  await expect(banner.locator('h2')).toHaveText(words)
+  const seen = reported(page, 'seen')
+  await banner.scrollIntoViewIfNeeded()
+  await seen
+}

@@ -1,7 +1,10 @@
 import { expect, test } from '@playwright/test'
-import { ask, choose, openScreen, sheet, signIn, site, untilServed, visitor } from './studio'
+import { ask, choose, openScreen, sheet, signIn, site, untilServed, visitorOf } from './studio'
 
 const phone = 'Mozilla/5.0 (iPhone; CPU iPhone OS 18_0 like Mac OS X) Mobile/15E148 Safari/604.1'
+interface Opened {
+  readonly document: { readonly nodes: Readonly<Record<string, { readonly props: Readonly<Record<string, string>> }>> }
+}
 const original = 'From the bench and the van'
 
 test('a segment is said once: a rule names it, visitors are shown by it, and a change of it says whom it touches', async ({
@@ -34,7 +37,11 @@ test('a segment is said once: a rule names it, visitors are shown by it, and a c
   await expect(page.getByText('for: the segment “Thumbs” fits them')).toBeVisible()
   await page.getByRole('button', { name: 'Publish for visitors' }).click()
   await expect(page.getByText('Live as it stands here.')).toBeVisible()
-  const [onPhone, onComputer] = [await visitor(browser, { userAgent: phone }), await visitor(browser)]
+  const { document } = await ask<Opened>(page, 'document.open', { document: 'journal' })
+  const node = Object.keys(document.nodes).find((id) => document.nodes[id]?.props.words === original) ?? ''
+  const shownTo = { document: 'journal', node, isHeld: false }
+  const onPhone = await visitorOf(browser, shownTo, { userAgent: phone })
+  const onComputer = await visitorOf(browser, shownTo)
   await untilServed(onPhone, '/journal', 'Short reads from the van')
   await untilServed(onComputer, '/journal', original)
 
@@ -89,7 +96,7 @@ test('what the site says of a visitor is listed in the settings, asked for by a 
     condition: { kind: 'attribute', name: 'tutor', is: true, value: 'brass' },
   })
   await ask(page, 'personalization.publish', place)
-  const tutor = await visitor(browser)
+  const tutor = await visitorOf(browser, { ...place, isHeld: false })
   const looking = await tutor.newPage()
   await looking.goto(`${site}/plans`)
   await looking.evaluate(() => fetch('/visitor', { method: 'POST', body: JSON.stringify({ tutor: 'brass' }) }))

@@ -8,6 +8,8 @@ import {
   type Locator,
   type Page,
 } from '@playwright/test'
+import { randomBytes } from 'node:crypto'
+import { bucket, numberOfHoldout, unitOf } from '@/core/decide'
 
 export const site = `http://localhost:${process.env.SITE_PORT ?? '4200'}`
 
@@ -80,6 +82,21 @@ export async function writeInPlace(page: Page, words: string): Promise<void> {
 /** Somebody with a browser of their own. */
 export async function visitor(browser: Browser, options: Parameters<Browser['newContext']>[0] = {}): Promise<BrowserContext> {
   return browser.newContext({ viewport: { width: 1280, height: 800 }, baseURL: site, ...options })
+}
+
+/** A visitor whom the rules of a part hold out, or one whom they do not: that lies in who they are. */
+export async function visitorOf(
+  browser: Browser,
+  { document, node, isHeld }: { document: string; node: string; isHeld: boolean },
+  options: Parameters<Browser['newContext']>[0] = {},
+): Promise<BrowserContext> {
+  const number = numberOfHoldout(`${document}.${node}`)
+  let id = ''
+  do id = randomBytes(16).toString('hex')
+  while (bucket(number, unitOf(id)) < 1000 !== isHeld)
+  const context = await visitor(browser, options)
+  await context.addCookies([{ name: 'visitor', value: id, url: site }])
+  return context
 }
 
 /** Waits until the site serves the newest release: what was published counts from here on. */

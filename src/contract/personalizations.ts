@@ -25,6 +25,8 @@ export const personalizationView = z.object({
   live: z.boolean(),
   /** Whether its rules, and how they are counted, are as they are live. */
   changed: z.boolean(),
+  /** As they stand on its shelf, in their order. */
+  rules: z.array(z.object({ version: versionIdSchema, name: z.string(), condition: conditionSchema })),
   plan: gainPlanSchema,
   lock,
   /** All that it could go by. */

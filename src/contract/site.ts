@@ -1,7 +1,7 @@
 import * as z from 'zod'
 import { documentKinds } from '@/core/document'
 import { statuses } from '@/core/experiment'
-import { documentIdSchema, testIdSchema } from '@/core/ids'
+import { documentIdSchema, nodeIdSchema, roundIdSchema, testIdSchema } from '@/core/ids'
 import { accountView, asks, listOf, nothing, pageStates, paging, share, when } from './action'
 import { servedView } from './documents'
 import { testLine } from './tests'
@@ -60,6 +60,16 @@ export const foundThing = z.object({
 })
 export type FoundThing = z.infer<typeof foundThing>
 
+/** A rule that does worse than the original, and the part that it is on. */
+const worseRule = z.object({
+  round: roundIdSchema,
+  document: documentIdSchema,
+  node: nodeIdSchema,
+  title: z.string(),
+  part: z.string(),
+  sentence: z.string(),
+})
+
 export const siteActions = {
   'session.read': asks(nothing, accountView),
   'today.read': asks(
@@ -67,6 +77,8 @@ export const siteActions = {
     z.object({
       tests: z.array(testLine),
       changedPages: z.array(z.object({ id: documentIdSchema, title: z.string(), by: z.string(), at: when })),
+      /** Rules that are live and do worse than the original. */
+      worseRules: z.array(worseRule),
       visitorsToday: z.number(),
       viewsToday: z.number(),
       visitorsNow: z.number(),

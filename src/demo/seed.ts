@@ -1,15 +1,12 @@
 import { homeOf } from '@/serving/regions'
 import type { Knex } from 'knex'
-import type { AccountView } from '@/contract/contract'
 import { EVERYBODY, ORIGINAL } from '@/core/decide'
 import type { Edit } from '@/core/document'
-import type { DocumentId, GoalId, NodeId, SegmentId, TestId, VersionId } from '@/core/ids'
+import type { DocumentId, GoalId, NodeId, TestId, VersionId } from '@/core/ids'
 import { lotsOf, pick, visitors } from '@/core/simulate'
 import { postOn } from '@/jobs/letters'
 import { tallyAll } from '@/jobs/work'
 import { createAccount } from '@/server/accounts/accounts'
-import { perform } from '@/server/actions/perform'
-import { contract, type ActionName, type Input, type Output } from '@/contract/contract'
 import { inTransaction, type Database } from '@/server/database/connect'
 import { eventsOf } from '@/server/rehearse'
 import { createDocument, publishBody } from '@/server/stores/documents'
@@ -22,12 +19,14 @@ import { writeEvents } from '@/server/stores/events'
 import { LOOK_FOLDER, readAssets } from '@/site/assets'
 import { stamp } from '@/core/events'
 import { referencesOf } from '@/components/references'
+import { act, author } from './act'
 import { demoGoals } from './goals'
 import { instruments } from './instruments'
 import type { DemoTest } from './demo-test'
 import { callsToAction, campaigns, draftPages, menus, publishedPages, sharedComponents, styles } from './site-pages'
 import { letters, sentLetter } from './letters'
-import { demoAttributes, demoRules, demoSegments } from './segments'
+import { seedRules } from './seed-rules'
+import { demoAttributes } from './segments'
 import { templates } from './templates'
 import { testsOfEveryKind } from './tests-of-every-kind'
 
@@ -43,15 +42,12 @@ const pinemoth: Identity = {
 
 /** For the demo only; the README prints them too. */
 export const demoAccounts = [
-  { id: 'wilma', email: 'wilma@pinemoth.example', name: 'Wilma Osk', role: 'publisher', password: 'moths-like-brass' },
+  { id: 'wilma', email: 'wilma@pinemoth.example', name: author, role: 'publisher', password: 'moths-like-brass' },
   { id: 'ada', email: 'ada@pinemoth.example', name: 'Ada Stonebeck', role: 'administrator', password: 'moths-like-steel' },
   { id: 'edgar', email: 'edgar@pinemoth.example', name: 'Edgar Fenn', role: 'editor', password: 'moths-like-wood' },
 ] as const
 
 const DAY = 86_400_000
-const author = demoAccounts[0].name
-/** The history is made with all rights; what each account may do is another matter. */
-const maker: AccountView = { id: 'wilma', email: demoAccounts[0].email, name: author, role: 'administrator' }
 
 /** Everything the demo opens with: accounts, the site, a history made by the simulator from fixed seeds. */
 /** @param origin where the site is, for what goes out in its newsletter */
@@ -289,24 +285,6 @@ async function seedTests(db: Database): Promise<void> {
     await (demo.status === 'running' ? runTest(db, demo) : draftTest(db, demo))
 }
 
-/** Kinds of visitors by name, and a page that two of them are shown otherwise. */
-async function seedRules(db: Database): Promise<void> {
-  const ids = new Map<string, SegmentId>()
-  for (const segment of demoSegments) ids.set(segment.name, (await act(db, 'segment.create', segment)).id)
-  const place = { document: 'schools' as DocumentId, node: 'schools-title' as NodeId }
-  for (const { segment, name, words } of demoRules) {
-    const { id, lock } = await act(db, 'version.create', { ...place, manner: 'rule', from: null })
-    const named = ids.get(segment)
-    if (named === undefined) throw new Error(`seedRules: there is no segment “${segment}”`)
-    await act(db, 'version.save', {
-      ...{ id, lock, name },
-      edits: [{ kind: 'set', node: place.node, prop: 'words', value: words }],
-      condition: { kind: 'all', of: [{ kind: 'segment', segment: named, fits: true }] },
-    })
-  }
-  await act(db, 'personalization.publish', place)
-}
-
 /** A newsletter that went out some days ago, and all that its readers have done since. */
 async function seedLetters(db: Database, origin: string): Promise<void> {
   const { id, daysAgo, plan } = sentLetter
@@ -383,12 +361,4 @@ async function backdate(db: Knex, test: TestId, { endedDaysAgo = 0 }: DemoTest):
   await db('tests')
     .where({ number: testNumber(test) })
     .update({ settled_at: at, decision: db.raw("JSON_SET(decision, '$.at', ?)", [at.toISOString()]) })
-}
-
-/** The demo is made by the same actions as an editor's work. */
-async function act<Name extends ActionName>(db: Database, name: Name, input: Input<Name>): Promise<Output<Name>> {
-  let cause: unknown = null
-  const answer = await perform(name, input, { account: maker, address: 'the demo' }, db, (reason) => (cause = reason))
-  if (answer.status !== 200) throw new Error(`${name}: ${JSON.stringify(answer.body)}`, { cause })
-  return contract[name].output.parse(answer.body) as Output<Name>
 }

@@ -31,8 +31,82 @@ export const demoSegments: readonly { readonly name: string; readonly condition:
   },
 ]
 
-/** What teachers are shown of the page for schools, by the names of segments, in the order of the rules. */
-export const demoRules: readonly { readonly segment: string; readonly name: string; readonly words: string }[] = [
-  { segment: 'Near the workshop', name: 'Neighbours', words: 'Thirty violins, tuned where you can watch' },
-  { segment: 'Looked at instruments', name: 'Lookers', words: 'The one you looked at, thirty times' },
+/** A part that is shown by rule, and what became of it. */
+export interface DemoPart {
+  readonly document: string
+  readonly node: string
+  readonly goal: string
+  readonly watched?: readonly string[]
+  readonly visitors: number
+  readonly days: number
+  /** In their order; a segment is named by its name. */
+  readonly rules: readonly {
+    readonly name: string
+    readonly words: string
+    readonly condition: Condition | { readonly segmentNamed: string }
+    /** Of those who are held out, and of those who are shown its version. */
+    readonly rates: readonly [held: number, shown: number]
+  }[]
+}
+
+/** Parts of Pinemoth's pages that are shown by rule, each with weeks of visitors behind it. */
+export const demoParts: readonly DemoPart[] = [
+  {
+    document: 'home',
+    node: 'home-lesson-title',
+    goal: 'lesson-booked',
+    watched: ['plans-seen'],
+    visitors: 7000,
+    days: 21,
+    rules: [
+      {
+        name: 'Lookers',
+        words: 'Try the one you have looked at',
+        condition: { segmentNamed: 'Looked at instruments' },
+        rates: [0.08, 0.152],
+      },
+      {
+        name: 'In the evening',
+        words: 'Lessons until nine tonight',
+        condition: { kind: 'hours', from: 18, to: 22 },
+        rates: [0.07, 0.075],
+      },
+    ],
+  },
+  {
+    document: 'home',
+    node: 'home-van-title',
+    goal: 'reserved',
+    visitors: 15_000,
+    days: 24,
+    rules: [
+      {
+        name: 'Harrowby',
+        words: 'In Harrowby on Tuesdays only',
+        condition: { kind: 'region', region: 'XP-HA' },
+        rates: [0.13, 0.055],
+      },
+    ],
+  },
+  {
+    document: 'schools',
+    node: 'schools-title',
+    goal: 'wrote',
+    visitors: 900,
+    days: 12,
+    rules: [
+      {
+        name: 'Neighbours',
+        words: 'Thirty violins, tuned where you can watch',
+        condition: { segmentNamed: 'Near the workshop' },
+        rates: [0.06, 0.07],
+      },
+      {
+        name: 'Lookers',
+        words: 'The one you looked at, thirty times',
+        condition: { segmentNamed: 'Looked at instruments' },
+        rates: [0.06, 0.07],
+      },
+    ],
+  },
 ]

@@ -51,7 +51,7 @@ const home = pageOf({
       columns('even', [
         [picture('lesson', 'A teacher and a beginner at a music stand')],
         [
-          heading('Try before you rent'),
+          heading('Try before you rent', 'h2', {}, 'lesson-title'),
           text(
             'A trial lesson lasts forty minutes and costs nothing. Bring somebody who will tell you the truth; leave with the instrument if you like.',
           ),
@@ -68,7 +68,7 @@ const home = pageOf({
     section('deep', [
       columns('leftWide', [
         [
-          heading('Five towns, one van'),
+          heading('Five towns, one van', 'h2', {}, 'van-title'),
           text(`We deliver to ${towns} on Tuesdays and Fridays, carry things up the stairs, and take them back the same way.`),
         ],
         [button('How it works', 'page:about', { colour: 'accent' })],

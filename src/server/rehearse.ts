@@ -1,5 +1,5 @@
-import { decide, ORIGINAL, stranger, type Visitor } from '@/core/decide'
-import { drawOf, type Round } from '@/core/experiment'
+import { decide, ORIGINAL, stranger, type Ladder, type Visitor } from '@/core/decide'
+import { BY_RULE, drawOf, type Round } from '@/core/experiment'
 import { doing, libraryOf, type Goal } from '@/core/goals'
 import type { Happening, StampedEvent } from '@/core/events'
 import { eventIdOf } from '@/serving/event-id'
@@ -15,20 +15,72 @@ export function eventsOf(
   rates: ReadonlyMap<VersionId, number>,
 ): StampedEvent[] {
   const [decision] = decide({ draws: [drawOf(round, { paused: false })], ladders: [] }, asVisitor(visitor))
-  const page = round.pages[0] ?? round.design.document
-  const view = {
-    kind: 'page' as const,
-    ...somewhere(page),
-    arrival: { source: 'direct', device: visitor.device, region: homeOf(visitor.id) },
-  }
-  const viewed = [made(visitor, source, visitor.arrivesAt, 'view', view)]
+  const viewed = [viewOf(visitor, source, round)]
   if (decision === undefined || !decision.counted) return viewed
-  const shown = { round: round.id, version: decision.version }
-  const assigned = made(visitor, source, visitor.arrivesAt, 'assigned', { kind: 'assigned', ...shown })
-  const seen = made(visitor, source, later(visitor, 2000), 'seen', { kind: 'seen', ...shown })
+  const { version } = decision
+  const rate = rates.get(version) ?? rates.get(ORIGINAL) ?? 0
+  return [...viewed, ...shownTo(visitor, source, { round, version }), ...reachedBy(visitor, source, round, rate)]
+}
+
+/** The rounds in which the rules of a part are counted, in their order, and that of all together where there is one. */
+export interface RuledRounds {
+  readonly ladder: Ladder
+  readonly rules: readonly Round[]
+  readonly together: Round | null
+}
+
+/**
+ * The same where a part is shown by rule.
+ *
+ * @param also what else is known of the visitor, for the rules to ask
+ * @param rate the true rate of whom a rule fits: of those who are held out, and of those who are shown its version
+ */
+export function ruledEventsOf(
+  visitor: SimulatedVisitor,
+  { ladder, rules, together }: RuledRounds,
+  also: Partial<Visitor>,
+  rate: (rule: number, isHeld: boolean) => number,
+): StampedEvent[] {
+  const [decision] = decide({ draws: [], ladders: [ladder] }, { ...asVisitor(visitor), ...also })
+  const reason = decision?.reason
+  const rule = reason?.code === 'heldOut' || reason?.code === 'ruleMatched' ? reason.rule : -1
+  const round = rules[rule]
+  if (decision === undefined || round === undefined) return []
+  const { version } = decision
+  const isHeld = version === ORIGINAL
+  const all = together === null ? [] : shownTo(visitor, 0, { round: together, version: isHeld ? ORIGINAL : BY_RULE }, ' of all')
+  return [
+    viewOf(visitor, 0, round),
+    ...shownTo(visitor, 0, { round, version }),
+    ...all,
+    ...reachedBy(visitor, 0, round, rate(rule, isHeld)),
+  ]
+}
+
+const pageOf = ({ pages, design }: Round): DocumentId => pages[0] ?? design.document
+
+function viewOf(visitor: SimulatedVisitor, source: number, round: Round): StampedEvent {
+  const arrival = { source: 'direct', device: visitor.device, region: homeOf(visitor.id) }
+  return made(visitor, source, visitor.arrivesAt, 'view', { kind: 'page', ...somewhere(pageOf(round)), arrival })
+}
+
+function shownTo(
+  visitor: SimulatedVisitor,
+  source: number,
+  { round, version }: { readonly round: Round; readonly version: VersionId },
+  what = '',
+): StampedEvent[] {
+  const shown = { round: round.id, version }
+  return [
+    made(visitor, source, visitor.arrivesAt, `assigned${what}`, { kind: 'assigned', ...shown }),
+    made(visitor, source, later(visitor, 2000), `seen${what}`, { kind: 'seen', ...shown }),
+  ]
+}
+
+function reachedBy(visitor: SimulatedVisitor, source: number, round: Round, rate: number): StampedEvent[] {
   const primary = round.goals.find(({ id }) => id === round.design.primary)
-  const converts = primary !== undefined && visitor.luck < (rates.get(decision.version) ?? rates.get(ORIGINAL) ?? 0)
-  return [...viewed, assigned, seen, ...(converts ? reachGoal(visitor, source, primary, round.goals, page) : [])]
+  const converts = primary !== undefined && visitor.luck < rate
+  return converts ? reachGoal(visitor, source, primary, round.goals, pageOf(round)) : []
 }
 
 function reachGoal(

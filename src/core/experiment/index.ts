@@ -45,6 +45,7 @@ export {
   gainPlanSchema,
   gainRound,
   isAsPublished,
+  ladderOf,
   personalizationSchema,
   renewed,
   roundsIn,

@@ -1,5 +1,15 @@
 import * as z from 'zod'
-import { conditionSchema, ORIGINAL, segmentsIn, WHOLE, type Condition } from '../decide'
+import {
+  conditionSchema,
+  numberOfHoldout,
+  ORIGINAL,
+  resolved,
+  segmentsIn,
+  WHOLE,
+  type Condition,
+  type Ladder,
+  type Segment,
+} from '../decide'
 import type { Goal } from '../goals'
 import { documentIdSchema, goalIdSchema, nodeIdSchema, roundIdSchema, type RoundId, type SegmentId, type VersionId } from '../ids'
 import { isSameData } from '../same-data'
@@ -50,6 +60,16 @@ export type PublishedRule = Personalization['rules'][number]
 
 /** What is shown by all rules of a part together, as one version beside the original. */
 export const BY_RULE = 'by-rule' as VersionId
+
+/** Rules as far as deciding goes, with what the segments that they name ask. */
+export function ladderOf({ id, rules, holdout, drawn }: Personalization, segments: readonly Segment[]): Ladder {
+  return {
+    id,
+    holdout,
+    held: numberOfHoldout(id, drawn),
+    rules: rules.map(({ version, condition }) => ({ version: version.id, condition: resolved(condition, segments) })),
+  }
+}
 
 /** What is about to go live. */
 export interface Publishing {

@@ -1,8 +1,11 @@
 import type { Knex } from 'knex'
-import type { GainView } from '@/contract/contract'
+import type { GainView, Output } from '@/contract/contract'
 import { ORIGINAL } from '@/core/decide'
 import { wholeReading } from '@/core/experiment'
 import type { RoundId } from '@/core/ids'
+import { partWords } from '@/components/part-words'
+import { titleOf } from '@/components/references'
+import { draftsOf } from '../stores/documents'
 import { openGains } from '../stores/gains'
 import { rowsOfRounds } from '../stores/results'
 import { calendarIn, readSettings } from '../stores/settings'
@@ -48,4 +51,29 @@ export function inShort(row: GainRow, { result, sentence }: Read): GainView {
     ...{ round: row.snapshot.id, sentence, reading: wholeReading(result) },
     ...{ shown: sum(false), held: sum(true), since: row.started_at.toISOString() },
   }
+}
+
+/** Rules that are live and whose version does worse than the original, with the part that each is on. */
+export async function worseRules(db: Knex): Promise<Output<'today.read'>['worseRules']> {
+  const rows = (await openGains(db)).filter(({ rule }) => rule !== '')
+  const read = await readGains(db, rows)
+  const worse = rows.flatMap((row) => {
+    const found = read.get(row.snapshot.id)
+    return found !== undefined && wholeReading(found.result) === 'worse' ? [{ row, found }] : []
+  })
+  const drafts = await draftsOf(
+    db,
+    worse.map(({ row }) => row.snapshot.design.document),
+  )
+  return worse.flatMap(({ row, found }) => {
+    const { document, node } = row.snapshot.design
+    const draft = drafts.get(document)
+    if (draft === undefined) return []
+    return [
+      {
+        ...{ round: row.snapshot.id, document, node, sentence: found.sentence },
+        ...{ title: titleOf(draft), part: partWords(draft, node) },
+      },
+    ]
+  })
 }

@@ -16,6 +16,7 @@ import { testId, testsWhere } from '../stores/tests'
 import { contains } from '../database/contains'
 import type { Handlers } from './handler'
 import { siteFigures } from './site-figures'
+import { worseRules } from './gain-views'
 import { listTests, testLines } from './test-lines'
 import { whereNext } from './where-next'
 import { countSetAside } from '../stores/events'
@@ -34,7 +35,7 @@ export const overviewActions: Handlers<
   'today.read': async ({ db }) => {
     const calendar = await readCalendar(db)
     const today = calendar.dayOf(new Date())
-    const [tests, settled, sums, now, counting, changed] = await Promise.all([
+    const [tests, settled, sums, now, counting, changed, worse] = await Promise.all([
       // All that is not settled may need somebody; of the settled ones, the last few.
       listTests(db, (query) => void query.whereNot({ status: 'settled' }), 1),
       lastSettled(db),
@@ -42,10 +43,12 @@ export const overviewActions: Handlers<
       visitorsSince(db, new Date(Date.now() - NOW_MINUTES * 60_000)),
       countingHealth(db),
       changedPages(db),
+      worseRules(db),
     ])
     return {
       tests: [...tests.lines, ...settled],
       changedPages: changed,
+      worseRules: worse,
       visitorsToday: sums.get(subjects.people)?.visitors ?? 0,
       viewsToday: sums.get(SITE)?.times ?? 0,
       visitorsNow: now,

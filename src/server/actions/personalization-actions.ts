@@ -35,10 +35,12 @@ export const personalizationActions: Area<'personalization'> = {
       listGoals(db),
     ])
     const published = live.find((one) => one.id === id) ?? null
+    const rules = rulesOn(versions, node)
     return {
       ...{ document, node, title: titleOf(row.draft), part: partWords(row.draft, node) },
       live: published !== null,
-      changed: published !== null && !isAsPublished(published, { rules: rulesOn(versions, node), plan }),
+      changed: published !== null && !isAsPublished(published, { rules, plan }),
+      rules: rules.map(({ version, condition }) => ({ version: version.id, name: version.name, condition })),
       ...{ plan, lock, goals: goals.map((goal) => ({ id: goal.id, name: goal.name })) },
       rounds: rounds.map(roundView),
     }

@@ -1,13 +1,14 @@
-import { ORIGINAL, type Condition } from '@/core/decide'
-import { BY_RULE } from '@/core/experiment'
-import type { GoalId, NodeId, VersionId } from '@/core/ids'
+import type { Condition } from '@/core/decide'
+import { ladderOf } from '@/core/experiment'
+import type { GoalId, NodeId, RoundId, VersionId } from '@/core/ids'
 import { visitors } from '@/core/simulate'
 import { inTransaction, type Database } from '../database/connect'
 import { countNext } from '../ledger/count'
-import { eventsOf } from '../rehearse'
+import { ruledEventsOf } from '../rehearse'
 import { writeEvents } from '../stores/events'
 import { openGains } from '../stores/gains'
 import { newestReleaseNumber, readRelease } from '../stores/releases'
+import { segmentsNow } from '../stores/segments'
 import { act, administrator, asAlways, attempt, donePage, editor, freshDatabase, publisher, testPage } from '../test-database'
 
 let db: Database
@@ -35,25 +36,19 @@ async function ruleFor(condition: Condition, title: string): Promise<VersionId> 
 }
 
 /** Moves all that is counted back to where simulated visitors come, and lets them come. */
-async function letThemCome(rates: (version: VersionId) => number): Promise<void> {
+async function letThemCome(rate: (rule: number, isHeld: boolean) => number): Promise<void> {
   await db('rounds')
     .whereNotNull('personalization')
     .update({ started_at: new Date('2026-01-01T00:00:00Z') })
   await asAlways(db)
+  const now = await live()
+  if (now === undefined) throw new Error('nothing is live')
   const open = await openGains(db)
-  const together = open.find(({ rule }) => rule === '')?.snapshot
-  for (const [index, { snapshot }] of open.filter(({ rule }) => rule !== '').entries())
-    for (const visitor of visitors({ seed: index + 1, visitors: 3000, days: 20, startsAt: new Date('2026-03-02T00:00:00Z') })) {
-      const own = new Map(snapshot.design.arms.map(({ version }) => [version, rates(version)] as const))
-      const events = eventsOf(visitor, snapshot, 0, own)
-      const all = events.flatMap((event) => {
-        if ((event.kind !== 'assigned' && event.kind !== 'seen') || together === undefined) return [event]
-        const version = event.version === ORIGINAL ? ORIGINAL : BY_RULE
-        const id = event.id.slice(0, -2) + (event.kind === 'seen' ? 'f1' : 'f0')
-        return [event, { ...event, id, round: together.id, version }]
-      })
-      await writeEvents(db, all)
-    }
+  const roundOf = (id: RoundId | null) => open.find(({ snapshot }) => snapshot.id === id)?.snapshot
+  const rules = now.rules.flatMap(({ round }) => roundOf(round) ?? [])
+  const ruled = { ladder: ladderOf(now, await segmentsNow(db)), rules, together: roundOf(now.round) ?? null }
+  for (const visitor of visitors({ seed: 1, visitors: 8000, days: 20, startsAt: new Date('2026-03-02T00:00:00Z') }))
+    await writeEvents(db, ruledEventsOf(visitor, ruled, {}, rate))
   while ((await inTransaction(db, (trx) => countNext(trx, 5000))) > 0);
 }
 
@@ -121,8 +116,8 @@ test('a second rule begins to be counted, and all together with it; what was cou
 })
 
 test('what each rule gains is read like a test, and in one list of all', async () => {
-  const [first, second] = (await live())?.rules.map(({ version }) => version.id) ?? []
-  await letThemCome((version) => (version === first ? 0.34 : version === second ? 0.04 : 0.15))
+  const [first] = (await live())?.rules.map(({ version }) => version.id) ?? []
+  await letThemCome((rule, isHeld) => (isHeld ? 0.15 : rule === 0 ? 0.34 : 0.04))
   const [part] = (await act(db, editor, 'segment.parts', {})).parts
   expect(part).toMatchObject({ holdout: 1000, together: { held: expect.any(Number) } })
   expect(part?.rules.map(({ gain }) => gain?.reading)).toEqual(['better', 'worse'])

@@ -5,7 +5,7 @@ import { calendarOf, isTimeZone } from '@/core/time'
 import { signerWith } from '@/serving/signer'
 import { leavingOut, type LeavesOut } from '../serve/left-out'
 import { nodeAt, type ContentDocument } from '@/core/document'
-import { drawOf, keptKey, routeOf, type Personalization } from '@/core/experiment'
+import { drawOf, keptKey, ladderOf, routeOf, type Personalization } from '@/core/experiment'
 import type { DocumentId, GoalId, RoundId, TestId, VersionId } from '@/core/ids'
 import { shortened } from '@/core/text'
 import { digestOfScript } from '@/serving/script-digest'
@@ -23,7 +23,7 @@ import { FOOT, head, styleAddressOf } from './head'
 import { Inputs } from './inputs'
 import { consentNotice } from './consent-notice'
 import { stylesOf, watchedOn, whatIsOn, type Assets, type Site } from './on-a-page'
-import { isWhole, ladderOf, routesOf, varyingOf, type Varying } from './varying'
+import { isWhole, routesOf, varyingOf, type Varying } from './varying'
 
 /** Forms of pages that were opened before the last releases are still taken as they were shown. */
 const OLD_FORMS = 2000

@@ -1,4 +1,4 @@
-import { numberOfHoldout, ORIGINAL, resolved, type Ladder } from '@/core/decide'
+import { ORIGINAL } from '@/core/decide'
 import { apply, commonAncestor, reachOf, type ContentDocument, type Edit } from '@/core/document'
 import { BY_RULE, levelsOf, partsOf, routeOf, type Personalization, type TestedPart } from '@/core/experiment'
 import type { DocumentId, NodeId, VersionId } from '@/core/ids'
@@ -159,13 +159,4 @@ export function routesOf(page: ContentDocument, varying: Varying): Map<VersionId
     if (route !== null && route !== page.id) routes.set(id, route)
   }
   return routes
-}
-
-export function ladderOf({ id, rules, holdout, drawn }: Personalization, segments: Release['segments']): Ladder {
-  return {
-    id,
-    holdout,
-    held: numberOfHoldout(id, drawn),
-    rules: rules.map(({ version, condition }) => ({ version: version.id, condition: resolved(condition, segments) })),
-  }
 }

@@ -1,5 +1,7 @@
 'use client'
 
+import Link from 'next/link'
+import { useState } from 'react'
 import { TextField } from '../controls/fields'
 import { Button } from '../controls/button'
 import { FindChoice } from '../controls/find-choice'
@@ -15,7 +17,9 @@ import { useMessages } from '../frame/messages'
 import { VersionMark } from '../frame/marks'
 import { useSiteIdentity } from '../frame/studio'
 import { download } from '../media/upload'
-import { useTell, type Refused } from '../talk'
+import { heldOutWords } from '../personalize/measuring'
+import { TakeOff } from '../personalize/take-off'
+import { useAsk, useTell, type Refused } from '../talk'
 import type { Desk } from './desk'
 import { holdsType } from './landing'
 import { freshId } from './fresh-id'
@@ -120,10 +124,9 @@ function RuleNotes({ account, desk, version }: NotesProps) {
     'personalization.publish',
     () => void message.success('Live: visitors see the version that suits them.'),
   )
-  const withdraw = useTell(
-    'personalization.withdraw',
-    () => void message.success('Taken off the site. Everybody sees the original.'),
-  )
+  const [takingOff, setTakingOff] = useState(false)
+  const part = { document: state.document.id, node: version.node }
+  const { data: measured } = useAsk('personalization.read', part)
   const order = useTell('version.order')
   const rules = state.versions.filter((one) => one.node === version.node && one.manner === 'rule')
   const at = rules.findIndex(({ id }) => id === version.id)
@@ -167,6 +170,15 @@ function RuleNotes({ account, desk, version }: NotesProps) {
             ? 'Live as it stands here.'
             : 'Live, but changed since.'}
       </p>
+      {measured === undefined ? null : (
+        <p className="quiet">
+          {heldOutWords(measured)}{' '}
+          <Link href={`/personalize/${part.document}/${part.node}`} prefetch={false}>
+            {measured.rounds.length === 0 ? 'Change this' : 'What it gains'}
+          </Link>
+        </p>
+      )}
+      {takingOff ? <TakeOff part={part} close={() => setTakingOff(false)} /> : null}
       <div className="place-tools">
         <Button
           size="small"
@@ -174,18 +186,12 @@ function RuleNotes({ account, desk, version }: NotesProps) {
           disabled={!may || isCurrent}
           title={may ? undefined : 'Only a publisher can do this.'}
           busy={publish.isPending}
-          onClick={() =>
-            void editing.flush().then(() => publish.mutate({ document: state.document.id, node: version.node }, failed))
-          }
+          onClick={() => void editing.flush().then(() => publish.mutate(part, failed))}
         >
           Publish for visitors
         </Button>
         {live === undefined ? null : (
-          <Button
-            size="small"
-            disabled={!may}
-            onClick={() => withdraw.mutate({ document: state.document.id, node: version.node }, failed)}
-          >
+          <Button size="small" disabled={!may} onClick={() => setTakingOff(true)}>
             Take off the site
           </Button>
         )}

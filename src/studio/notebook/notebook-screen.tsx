@@ -1,53 +1,79 @@
 'use client'
 
-import { Button } from '../controls/button'
+import { OneOf } from '../controls/choices'
 import Link from 'next/link'
 import { useState } from 'react'
 import type { AccountView, NotebookLine } from '@/contract/contract'
 import { readingWords } from '@/core/experiment'
 import { percent } from '@/core/numbers'
-import { useMessages } from '../frame/messages'
 import { Paging, usePage } from '../frame/paging'
 import { Snapshot } from '../frame/snapshot'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { SearchHead } from '../frame/search-head'
+import { useAddress } from '../frame/use-address'
 import { count, dayWords, plural } from '../frame/wording'
 import { useAsk, useTell } from '../talk'
+import { LessonField } from './lesson-field'
+import { AboutRules, RuleEntries } from './rule-entries'
 
-/** What was asked, shown, measured, decided and learned. */
+/** What was asked, shown, measured, decided and learned: of tests, and of what was shown by rule. */
 export function NotebookScreen({ account }: { account: AccountView }) {
+  const [by, narrow] = useAddress(['of'])
   const [search, setSearch] = useState('')
-  const [page, turn] = usePage(search)
-  const asked = useAsk('notebook.list', { search, page }, { every: 10_000 })
-  const lines = asked.data?.lines ?? []
-  const standing = lines.filter(({ decision }) => !decision.undone)
-  const taken = standing.filter(({ decision }) => decision.kind === 'take')
+  const isRules = by.of === 'rules'
   return (
     <Screen
       account={account}
       sheet={
         <>
           <SearchHead title="Notebook" placeholder="Find a word in any entry" label="Find in the notebook" search={setSearch} />
-          {asked.data === undefined ? <Waiting error={asked.error} again={() => void asked.refetch()} /> : null}
-          {asked.data !== undefined && lines.length === 0 ? (
-            <p className="empty">Nothing is written here yet. Every test that is settled leaves an entry.</p>
-          ) : null}
-          {lines.map((line) => (
-            <Entry key={line.test + String(line.decision.undone)} line={line} />
-          ))}
-          <Paging page={page} total={asked.data?.total ?? 0} turn={turn} />
+          <OneOf
+            aria-label="Entries of"
+            value={isRules ? 'rules' : 'tests'}
+            options={[
+              { value: 'tests', label: 'Tests' },
+              { value: 'rules', label: 'Rules' },
+            ]}
+            change={(of) => narrow({ of: of === 'rules' ? of : '' })}
+          />
+          {isRules ? <RuleEntries search={search} /> : <TestEntries search={search} />}
         </>
       }
-      margin={
-        lines.length === 0 ? null : (
-          <Note title="So far">
-            {plural(standing.length, 'test is', 'tests are')} settled;{' '}
-            {taken.length === 0 ? 'none changed the site.' : `${count(taken.length)} of them changed the site.`} What did not work
-            is worth as much: it need not be tried again.
-          </Note>
-        )
-      }
+      margin={isRules ? <AboutRules /> : <SoFar search={search} />}
     />
+  )
+}
+
+function TestEntries({ search }: { search: string }) {
+  const [page, turn] = usePage(search)
+  const asked = useAsk('notebook.list', { search, page }, { every: 10_000 })
+  const lines = asked.data?.lines ?? []
+  return (
+    <>
+      {asked.data === undefined ? <Waiting error={asked.error} again={() => void asked.refetch()} /> : null}
+      {asked.data !== undefined && lines.length === 0 ? (
+        <p className="empty">Nothing is written here yet. Every test that is settled leaves an entry.</p>
+      ) : null}
+      {lines.map((line) => (
+        <Entry key={line.test + String(line.decision.undone)} line={line} />
+      ))}
+      <Paging page={page} total={asked.data?.total ?? 0} turn={turn} />
+    </>
+  )
+}
+
+function SoFar({ search }: { search: string }) {
+  const [page] = usePage(search)
+  const { data } = useAsk('notebook.list', { search, page })
+  const standing = (data?.lines ?? []).filter(({ decision }) => !decision.undone)
+  const taken = standing.filter(({ decision }) => decision.kind === 'take')
+  if (standing.length === 0) return null
+  return (
+    <Note title="So far">
+      {plural(standing.length, 'test is', 'tests are')} settled;{' '}
+      {taken.length === 0 ? 'none changed the site.' : `${count(taken.length)} of them changed the site.`} What did not work is
+      worth as much: it need not be tried again.
+    </Note>
   )
 }
 
@@ -107,31 +133,12 @@ function Entry({ line }: { line: NotebookLine }) {
 }
 
 function Lesson({ line }: { line: NotebookLine }) {
-  const message = useMessages()
-  const [words, setWords] = useState<string | null>(null)
-  const write = useTell('notebook.write', () => setWords(null))
+  const write = useTell('notebook.write')
   return (
-    <label className="question lesson">
-      <span>What was learned</span>
-      <textarea
-        className="control"
-        value={words ?? line.decision.lesson}
-        placeholder="In a sentence somebody else can use"
-        rows={1}
-        maxLength={4000}
-        onChange={({ target }) => setWords(target.value)}
-      />
-      {words === null ? null : (
-        <Button
-          size="small"
-          busy={write.isPending}
-          onClick={() =>
-            write.mutate({ test: line.test, lesson: words }, { onError: (reason) => void message.error(reason.message) })
-          }
-        >
-          Write it down
-        </Button>
-      )}
-    </label>
+    <LessonField
+      lesson={line.decision.lesson}
+      busy={write.isPending}
+      write={(lesson) => write.mutateAsync({ test: line.test, lesson })}
+    />
   )
 }

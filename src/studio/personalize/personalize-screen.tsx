@@ -1,17 +1,16 @@
 'use client'
 
 import Link from 'next/link'
-import type { AccountView, Output, RuledPart, SegmentView } from '@/contract/contract'
+import type { AccountView, GainView, RuledPart, SegmentView } from '@/contract/contract'
 import { conditionWords, type Surroundings } from '@/core/decide'
 import { roughPercent } from '@/core/numbers'
 import { Button } from '../controls/button'
-import { useAround } from '../condition/use-surroundings'
 import { Note, Screen, Waiting } from '../frame/screen'
-import { useRegions } from '../frame/studio'
 import { useAddress } from '../frame/use-address'
 import { count, plural } from '../frame/wording'
 import { useAsk } from '../talk'
 import { SegmentEditor } from './segment-editor'
+import { useSiteOf } from './use-site'
 
 const NEW = 'new'
 
@@ -82,12 +81,6 @@ export function PersonalizeScreen({ account }: { account: AccountView }) {
   )
 }
 
-function useSiteOf(data: Output<'segment.list'> | undefined): Surroundings {
-  const regions = useRegions()
-  const around = useAround()
-  return { regions, ...around, pages: data?.pages ?? [], pageTypes: data?.pageTypes ?? [] }
-}
-
 function SegmentRow({ segment, site }: { segment: SegmentView; site: Surroundings }) {
   const { id, name, condition, size } = segment
   return (
@@ -138,12 +131,13 @@ function Ruled({ part, site }: { part: RuledPart; site: Surroundings }) {
         {part.live ? (part.changed ? ' · changed since it went live' : '') : ' · not live yet'}
       </p>
       <ol>
-        {part.rules.map(({ version, name, condition, reach }) => (
+        {part.rules.map(({ version, name, condition, reach, gain }) => (
           <li key={version}>
             <span>
               ‘{name}’ for: {conditionWords(condition, site)}
             </span>
             <ReachWords reach={reach} />
+            {gain === null ? null : <Gain gain={gain} />}
           </li>
         ))}
         <li className="otherwise">
@@ -151,8 +145,26 @@ function Ruled({ part, site }: { part: RuledPart; site: Surroundings }) {
           <span className="quiet">{restWords(part)}</span>
         </li>
       </ol>
+      <p className="gain-line">
+        {part.together === null ? null : <GainSentence gain={part.together} />}
+        <Link href={`/personalize/${part.document}/${part.node}`} prefetch={false}>
+          {part.live ? (part.holdout === 0 ? 'Measure what it gains' : 'What it gains') : 'How its gain will be measured'}
+        </Link>
+      </p>
     </article>
   )
+}
+
+function Gain({ gain }: { gain: GainView }) {
+  return (
+    <p className="gain">
+      <GainSentence gain={gain} />
+    </p>
+  )
+}
+
+function GainSentence({ gain }: { gain: GainView }) {
+  return <span className={gain.reading === 'worse' ? 'asks' : undefined}>{gain.sentence} </span>
 }
 
 function ReachWords({ reach }: { reach: RuledPart['rules'][number]['reach'] }) {

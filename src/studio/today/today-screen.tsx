@@ -45,7 +45,8 @@ function TodaySheet({ today }: { today: Today }) {
   )
   const gathering = today.tests.filter((line) => line.status === 'running' && !decide.includes(line))
   const identity = useSiteIdentity()
-  const nothing = identity.name !== '' && decide.length + settledNow.length + today.changedPages.length === 0
+  const nothing =
+    identity.name !== '' && decide.length + settledNow.length + today.changedPages.length + today.worseRules.length === 0
   return (
     <>
       <header className="sheet-head">
@@ -75,6 +76,18 @@ function TodaySheet({ today }: { today: Today }) {
         ))}
         {settledNow.map((line) => (
           <TestRow key={line.id} line={line} />
+        ))}
+        {today.worseRules.map(({ round, document, node, title, part, sentence }) => (
+          <article key={round} className="test-row">
+            <div>
+              <h3>
+                <Link href={`/personalize/${document}/${node}`}>A rule on “{title}” costs more than it brings</Link>
+              </h3>
+              <p>
+                {part}: {sentence}
+              </p>
+            </div>
+          </article>
         ))}
         {today.changedPages.map(({ id, title, by, at }) => (
           <article key={id} className="test-row">
