@@ -4,6 +4,12 @@ const whole = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 0 })
 /** 12345.6 → “12,346”. */
 export const count = (value: number): string => whole.format(value)
 
+/** What is only about so many: 296,222 → “300,000”, 606 → “610”. */
+export function roughCount(value: number): string {
+  const unit = 10 ** Math.max(0, Math.floor(Math.log10(Math.max(1, Math.abs(value)))) - 1)
+  return count(Math.round(value / unit) * unit)
+}
+
 /** 0.0412 → “4.1%”, 640.44 → “64,044%”; small rates keep two figures. */
 export function percent(share: number): string {
   const value = share * 100

@@ -192,7 +192,7 @@ describe('what is known of a visitor', () => {
     language: 'cy',
     region: 'XP-FE',
     attributes: new Map([['membership', 'family']]),
-    moment: { weekday: 6, hour: 23 },
+    moment: { day: '2026-03-07', weekday: 6, hour: 23 },
     pagesSeen: [{ page: 'plans' as DocumentId, pageType: 'Page' }],
     pagesEver: [
       { page: 'plans' as DocumentId, pageType: 'Page' },
@@ -230,6 +230,10 @@ describe('what is known of a visitor', () => {
     [{ kind: 'hours', from: 6, to: 22 }, false],
     [{ kind: 'hours', from: 23, to: 24 }, true],
     [{ kind: 'hours', from: 22, to: 23 }, false],
+    [{ kind: 'dates', from: '2026-03-07', until: '2026-03-07' }, true],
+    [{ kind: 'dates', from: null, until: '2026-03-06' }, false],
+    [{ kind: 'dates', from: '2026-03-08', until: null }, false],
+    [{ kind: 'dates', from: null, until: null }, true],
     [{ kind: 'pageSeen', page: 'harp' as DocumentId }, false],
     [{ kind: 'pageSeen', page: 'harp' as DocumentId, within: 'ever' }, true],
     [{ kind: 'pageTypeSeen', pageType: 'Instrument' }, false],
@@ -428,7 +432,9 @@ describe('a condition in words', () => {
             ? [word.put([]), word.put(['1', '__proto__']), word.put(word.options.map(({ value }) => value))]
             : word.control === 'number'
               ? [word.put(word.least), word.put(word.most), word.put(word.most + 1), word.put(1.5), word.put(Number.NaN)]
-              : [word.put(''), word.put('  '), word.put('a'), word.put('x'.repeat(word.most)), word.put('x'.repeat(5000))]
+              : word.control === 'day'
+                ? [word.put(null), word.put('2026-03-02'), word.put('2026-02-30'), word.put(''), word.put('today')]
+                : [word.put(''), word.put('  '), word.put('a'), word.put('x'.repeat(word.most)), word.put('x'.repeat(5000))]
       const kept = tried.filter((one) => one !== null)
       expect(kept.length).toBeGreaterThan(0)
       // What a schema of names or codes refuses is refused where it is saved, at the test or the version.

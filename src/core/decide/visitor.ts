@@ -22,6 +22,8 @@ export const straight: Beginning = { source: 'direct', utm: noUtm, referrer: '' 
 
 /** Of the site’s own calendar. */
 export interface Moment {
+  /** As in 2026-03-02 (ISO 8601). */
+  readonly day: string
   /** Monday is 1, Sunday is 7 (ISO 8601). */
   readonly weekday: number
   /** 0 to 23. */
@@ -73,7 +75,7 @@ export const stranger: Visitor = {
   beginning: straight,
   language: null,
   region: null,
-  moment: { weekday: 1, hour: 0 },
+  moment: { day: '', weekday: 1, hour: 0 },
   pagesSeen: [],
   pagesEver: [],
   goalsReached: [],

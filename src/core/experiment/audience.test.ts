@@ -40,13 +40,13 @@ describe('a visitor as counting remembers them', () => {
   }
   const around = {
     pageTypeOf: (page: string) => (page === 'harp' ? 'Instrument' : undefined),
-    clockOf: () => ({ weekday: 4, hour: 0 }),
+    clockOf: () => ({ day: '2026-03-05', weekday: 4, hour: 0 }),
   }
 
   test('is on the visit they made last, with the pages of before', () => {
     const visitor = rememberedVisitor(state, around)
     expect(visitor).toMatchObject({
-      ...{ device: 'phone', visits: 2, language: 'cy', region: 'XP-FE', moment: { weekday: 4, hour: 0 } },
+      ...{ device: 'phone', visits: 2, language: 'cy', region: 'XP-FE', moment: { day: '2026-03-05', weekday: 4, hour: 0 } },
       beginning: { source: 'search' },
       pagesSeen: [{ page: 'home' }, { page: 'harp', pageType: 'Instrument' }],
     })

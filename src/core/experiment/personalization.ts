@@ -32,7 +32,7 @@ export const gainPlanSchema = z.object({
 export type GainPlan = Readonly<z.infer<typeof gainPlanSchema>>
 
 /** Before anybody says otherwise, from the first publish on. */
-export const USUAL_PLAN: GainPlan = { holdout: 1000, primary: null, watched: [], smallestEffect: 0.1 }
+export const USUAL_PLAN: GainPlan = { holdout: 1000, primary: null, watched: [], smallestEffect: 0.25 }
 
 const ruleSchema = z.object({
   version: versionSchema,
@@ -177,7 +177,7 @@ export function gainRound(
     smallestEffect,
   }: { readonly goals: readonly Goal[]; readonly plannedTotal: number; readonly smallestEffect: number },
 ): Round {
-  const shown = (rule === null ? undefined : of.rules[rule]?.version) ?? { id: BY_RULE, name: 'What the rules show', edits: [] }
+  const shown = (rule === null ? undefined : of.rules[rule]?.version) ?? { id: BY_RULE, name: 'All rules together', edits: [] }
   return {
     ...{ id, number, goals: [...goals], plannedTotal },
     // No test has it: nobody is drawn by it but by the part’s own number.

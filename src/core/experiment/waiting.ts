@@ -1,4 +1,4 @@
-import { count, plural } from '../numbers'
+import { plural, roughCount } from '../numbers'
 import { mixtureReach, normalQuantile, tunings } from '../stats'
 
 /** The chance with which a difference that is there is to be seen. */
@@ -117,7 +117,7 @@ export function waitingSentence(waiting: Waiting, effectWords: string): string {
     case 'days':
       return `At the traffic of the last two weeks, a difference of ${effectWords} would be seen after ${waitingWords(waiting)}.`
     case 'tooFew':
-      return `There are too few visitors here to decide this: for a difference of ${effectWords} it takes about ${count(waiting.visitors)} more, which is over half a year.`
+      return `There are too few visitors here to decide this: for a difference of ${effectWords} it takes about ${roughCount(waiting.visitors)} more, which is over half a year.`
     case 'unknown':
       return ''
     default:

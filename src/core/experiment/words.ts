@@ -1,4 +1,4 @@
-import { count, limitWords, percent } from '../numbers'
+import { limitWords, percent, roughCount } from '../numbers'
 import { ORIGINAL } from '../decide'
 import type { VersionId } from '../ids'
 import type { Interval } from '../stats'
@@ -132,9 +132,9 @@ export function variantSentence(variant: VariantResult, result: Result, telling:
 function waitWords({ wait, short }: VariantResult, { waiting = '' }: Telling): string {
   switch (wait) {
     case 'fewExposed':
-      return `Nothing can be said before ${ENOUGH_EXPOSED} visitors have seen each version${short === null ? '' : `: about ${count(short)} more are needed`}.`
+      return `Nothing can be said before ${ENOUGH_EXPOSED} visitors have seen each version${short === null ? '' : `: about ${roughCount(short)} more are needed`}.`
     case 'fewConverters':
-      return `Nothing can be said before ${ENOUGH_CONVERTERS} visitors of one version have reached the goal${short === null ? '' : `: about ${count(short)} more visitors are needed`}.`
+      return `Nothing can be said before ${ENOUGH_CONVERTERS} visitors of one version have reached the goal${short === null ? '' : `: about ${roughCount(short)} more visitors are needed`}.`
     case 'lessThanADay':
       return 'Wait for a whole day at least.'
     default:

@@ -8,8 +8,8 @@ export interface Calendar {
   /** A name of the IANA database. */
   readonly zone: string
   dayOf(at: Date): Day
-  /** By this zone’s clock: Monday is 1 and Sunday 7 (ISO 8601), 0 to 23. */
-  clockOf(at: Date): { readonly weekday: number; readonly hour: number }
+  /** By this zone’s clock: the day, Monday as 1 and Sunday as 7 (ISO 8601), 0 to 23. */
+  clockOf(at: Date): { readonly day: Day; readonly weekday: number; readonly hour: number }
   /** So many days, the one of `now` the last of them. */
   lastDays(many: number, now: Date): readonly Day[]
   /** The moment at which a day begins: not always midnight. */
@@ -51,7 +51,7 @@ export function calendarOf(zone: string): Calendar {
     dayOf,
     clockOf(at) {
       const { dayOfWeek, hour } = Temporal.Instant.fromEpochMilliseconds(at.getTime()).toZonedDateTimeISO(zone)
-      return { weekday: dayOfWeek, hour }
+      return { day: dayOf(at), weekday: dayOfWeek, hour }
     },
     lastDays(many, now) {
       const today = Temporal.PlainDate.from(dayOf(now))

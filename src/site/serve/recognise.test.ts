@@ -22,7 +22,7 @@ const who = (headers: object, minute = 1000) =>
     {
       pageTypeOf: () => 'Instrument',
       regionOf: () => 'XP-FE',
-      moment: () => ({ weekday: 3, hour: 9 }),
+      moment: () => ({ day: '2026-03-05', weekday: 3, hour: 9 }),
       past: () => null,
       reached: () => [],
       about: () => new Map(),

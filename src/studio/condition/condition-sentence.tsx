@@ -189,6 +189,25 @@ function Changeable({
           change={(value) => to(word.put(value))}
         />
       )
+    case 'day':
+      return (
+        <>
+          <TextField
+            {...shared}
+            key={word.value}
+            type="date"
+            size="small"
+            defaultValue={word.value ?? ''}
+            aria-invalid={fault !== ''}
+            onBlur={({ target }) => to(word.put(target.value === '' ? null : target.value))}
+          />
+          {fault === '' ? null : (
+            <span role="alert" className="fault">
+              {fault}
+            </span>
+          )}
+        </>
+      )
     case 'text':
       return (
         <>

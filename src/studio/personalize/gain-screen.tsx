@@ -125,7 +125,7 @@ function Gains({ view }: { view: PersonalizationView }) {
           ? `Counted since ${dayWords(round.since)}`
           : `Counted ${dayWords(round.since)} to ${dayWords(round.until)}`}
         : the original, shown to the {percent(round.holdout / WHOLE)} who are held out, against{' '}
-        {round.rule === null ? 'what the rules show, all together' : `‘${round.name}’`}.
+        {round.rule === null ? 'what the rules show' : `‘${round.name}’`}.
       </p>
       <GainResult round={round.id} goal={goal} isOpen={round.until === null} />
     </section>

@@ -54,6 +54,13 @@ export type Word<C> =
       readonly most: number
       readonly put: (value: number) => C | null
     }
+  | {
+      readonly control: 'day'
+      readonly label: string
+      /** As in 2026-03-02 (ISO 8601); `null`: none is said. */
+      readonly value: string | null
+      readonly put: (value: string | null) => C | null
+    }
 
 /** All that a kind of comparison has to say for itself, in one place. */
 export interface ComparisonKind<C> {
@@ -122,6 +129,8 @@ export function numbered<C>(
   }
 }
 
+const dayFormat = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' })
+
 /** How it reads, without anything to be changed. */
 export function wordsOf<C>(sentence: readonly (string | Word<C>)[]): string {
   return sentence
@@ -129,6 +138,7 @@ export function wordsOf<C>(sentence: readonly (string | Word<C>)[]): string {
       if (typeof part === 'string') return part
       if (part.control === 'text') return `“${part.value}”`
       if (part.control === 'number') return String(part.value)
+      if (part.control === 'day') return part.value === null ? 'any day' : dayFormat.format(new Date(part.value))
       const named = (value: string) => part.options.find((option) => option.value === value)?.label ?? value
       if (part.control === 'choice') return part.quoted === true ? `“${named(part.value)}”` : named(part.value)
       const names = part.options.filter(({ value }) => part.values.includes(value)).map(({ label }) => label)

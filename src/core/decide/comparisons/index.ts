@@ -2,6 +2,7 @@ import * as z from 'zod'
 import { attribute } from './attribute'
 import { campaign } from './campaign'
 import type { ComparisonKind } from './comparison'
+import { dates } from './dates'
 import { device } from './device'
 import { goalReached } from './goal-reached'
 import { pageSeen } from './page-seen'
@@ -33,6 +34,7 @@ const kinds = {
   referrer,
   weekday,
   hours,
+  dates,
   attribute,
   segment,
 }
