@@ -73,6 +73,8 @@ export const changes: { readonly [Name in ChangeName]: Change<Name> } = {
     thing: ({ document }) => thing('document', document),
   },
   'personalization.learned': { words: 'wrote a lesson on rules', thing: ({ id }) => thing('site', id) },
+  'lens.save': { words: 'saved a made-up visitor', thing: ({ name }) => thing('site', `“${name}”`) },
+  'lens.remove': { words: 'removed a made-up visitor', thing: ({ id }) => thing('site', id) },
   'segment.create': { words: 'made a segment', thing: ({ name }) => thing('segment', `“${name}”`) },
   'segment.save': { words: 'changed a segment', thing: ({ name }) => thing('segment', `“${name}”`) },
   'segment.remove': { words: 'removed a segment', thing: ({ id }) => thing('segment', id) },

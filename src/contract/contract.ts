@@ -3,6 +3,7 @@ import { callActions } from './calls'
 import { documentActions } from './documents'
 import { exchangeActions } from './exchange'
 import { goalActions } from './goals'
+import { lensActions } from './lens'
 import { letterActions } from './letters'
 import { libraryActions } from './library'
 import { peopleActions } from './people'
@@ -20,6 +21,7 @@ export * from './calls'
 export * from './documents'
 export * from './exchange'
 export * from './goals'
+export * from './lens'
 export * from './letters'
 export * from './library'
 export * from './people'
@@ -47,6 +49,7 @@ export const contract = {
   ...personalizationActions,
   ...settingActions,
   ...letterActions,
+  ...lensActions,
   ...peopleActions,
   ...visitorActions,
 }

@@ -11,7 +11,7 @@ import { segmentsNow } from '@/server/stores/segments'
 import { readCalendar } from '@/server/stores/settings'
 import { livePersonalizations, personalizationId } from '@/server/stores/versions'
 import { act } from './act'
-import { demoParts, demoSegments, type DemoPart } from './segments'
+import { demoParts, demoSegments, demoVisitors, type DemoPart } from './segments'
 
 const DAY = 86_400_000
 
@@ -35,6 +35,8 @@ export async function seedRules(db: Database): Promise<void> {
     await act(db, 'personalization.publish', place)
     await letRulesGain(db, part, 2000 + index)
   }
+  const { day } = (await readCalendar(db)).clockOf(new Date())
+  for (const { name, visitor } of demoVisitors) await act(db, 'lens.save', { name, visitor: { day, ...visitor } })
 }
 
 function conditionOf(condition: DemoPart['rules'][number]['condition'], ids: ReadonlyMap<string, SegmentId>): Condition {

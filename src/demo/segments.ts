@@ -1,4 +1,6 @@
 import type { Attribute, Condition } from '@/core/decide'
+import type { DocumentId } from '@/core/ids'
+import type { MadeUp } from '@/core/lens'
 
 /** What the pages of Pinemoth may say of whoever is signed in there. */
 export const demoAttributes: readonly Attribute[] = [
@@ -108,5 +110,21 @@ export const demoParts: readonly DemoPart[] = [
         rates: [0.06, 0.09],
       },
     ],
+  },
+]
+
+/** Visitors as whom the staff look at the site. */
+export const demoVisitors: readonly { readonly name: string; readonly visitor: Partial<MadeUp> }[] = [
+  {
+    name: 'Parent on a phone, from the school letter',
+    visitor: {
+      ...{ device: 'phone', region: 'XP-ST', hour: 19 },
+      utm: { source: 'school-letter', medium: 'paper', campaign: 'First notes', term: '', content: '' },
+    },
+  },
+  { name: 'Neighbour in Harrowby', visitor: { region: 'XP-HA', visits: 3, hour: 11 } },
+  {
+    name: 'Looked at a cello, now unsure',
+    visitor: { device: 'tablet', pagesSeen: ['cello', 'plans'] as DocumentId[], hour: 21, visits: 2 },
   },
 ]

@@ -16,6 +16,7 @@ import { findActions } from './find-actions'
 import { formatActions } from './format-actions'
 import { libraryActions } from './library-actions'
 import { keyActions } from './key-actions'
+import { lensActions } from './lens-actions'
 import { letterActions } from './letter-actions'
 import { orderActions } from './order-actions'
 import { peopleActions } from './people-actions'
@@ -36,6 +37,7 @@ const handlers = {
   ...libraryActions,
   ...callActions,
   ...letterActions,
+  ...lensActions,
   ...formatActions,
   ...findActions,
   ...versionActions,

@@ -11,6 +11,7 @@ import * as leftOut from './migrations/009-left-out'
 import * as byTheClock from './migrations/010-by-the-clock'
 import * as segments from './migrations/011-segments'
 import * as gains from './migrations/012-gains'
+import * as lens from './migrations/013-lens'
 
 interface Migration {
   readonly name: string
@@ -30,6 +31,7 @@ const migrations: readonly Migration[] = [
   { name: '010-by-the-clock', ...byTheClock },
   { name: '011-segments', ...segments },
   { name: '012-gains', ...gains },
+  { name: '013-lens', ...lens },
 ]
 
 /** A list and not a folder: the same names under every runner and in a bundle. */

@@ -3,6 +3,7 @@ import type { OutlineFile } from '@/core/formats'
 import type { Around } from '@/components/html/building'
 import type { ReadPage } from '@/components/html/read'
 import type { PartAlone } from '@/components/miniature'
+import type { Decision, Visitor } from '@/core/decide'
 import type { Shown } from '@/core/experiment'
 import type { DocumentId, TestId } from '@/core/ids'
 import type { Release } from '@/core/release'
@@ -17,6 +18,28 @@ export interface Looking {
   /** Where the site is, so that its own absolute addresses are known. */
   readonly origin: string
 }
+
+/** A page of a release, as somebody would be sent it. */
+export interface LensTask {
+  readonly number: number
+  /** `null` where it has been told before. */
+  readonly release: Release | null
+  readonly page: DocumentId
+  readonly visitor: Visitor
+}
+
+export type ThroughLens =
+  /** Another release is at hand than the one that is asked for. */
+  | { readonly kind: 'unknown' }
+  | { readonly kind: 'missing' }
+  | {
+      readonly kind: 'page'
+      /** The page that is shown: another one where visitors are sent on. */
+      readonly page: DocumentId
+      readonly html: string
+      /** All that varies on it. */
+      readonly decisions: readonly Decision[]
+    }
 
 /** What can be read in a thread of its own. */
 export type ReaderTask =
@@ -41,6 +64,7 @@ export type Read<Kind extends ReaderTask['kind']> = Results[Kind]
 export interface Looks {
   readonly pages: { readonly asked: Looking; readonly found: Shown }
   readonly miniature: { readonly asked: PartAlone; readonly found: string }
+  readonly lens: { readonly asked: LensTask; readonly found: ThroughLens }
 }
 export type LookTask = {
   readonly [Kind in keyof Looks]: { readonly kind: Kind; readonly asked: Looks[Kind]['asked'] }

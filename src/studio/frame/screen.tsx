@@ -98,6 +98,9 @@ function Masthead({ account }: { account: AccountView }) {
         <Link href="/rehearse" prefetch={false} aria-current={current('/rehearse')}>
           Rehearse
         </Link>
+        <Link href="/lens" prefetch={false} aria-current={current('/lens')}>
+          Lens
+        </Link>
         <Me account={account} />
       </nav>
     </header>
