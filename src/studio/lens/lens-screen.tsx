@@ -48,7 +48,6 @@ function Lens({ account, around }: { account: AccountView; around: Output<'lens.
   return (
     <Screen
       account={account}
-      wide
       sheet={
         <>
           <header className="sheet-head">

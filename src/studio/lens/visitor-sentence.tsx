@@ -65,7 +65,7 @@ export function VisitorSentence({ visitor, around, site, change }: Props) {
           digits={0}
           change={(visits) => change({ visits })}
         />
-        <span>, on</span>
+        <span>on</span>
         <TextField
           size="small"
           type="date"
