@@ -46,7 +46,7 @@ test('the lens shows the site as somebody made up would get it, says why, and wh
   const row = matrix.getByRole('row', { name: /^Evening looker/ })
   await expect(row.getByRole('button', { name: /Try before you rent.*‘Lookers’/ })).toBeVisible()
   await matrix.getByRole('button', { name: /^Neighbour in Harrowby: The heading “Five towns/ }).click()
-  await expect(visitor.getByLabel('Region')).toHaveValue('Harrowby')
+  await expect(visitor.getByRole('combobox', { name: 'Region' })).toHaveValue('Harrowby')
   await margin.getByRole('button', { name: 'Remove Evening looker' }).click()
   await expect(margin.getByRole('button', { name: 'Evening looker', exact: true })).toHaveCount(0)
 })

@@ -33,6 +33,7 @@ test('people who saw an instrument get another banner than people who did not', 
   await page.getByRole('link', { name: 'Change this' }).click()
   const measuring = page.getByRole('form', { name: 'How the gain is measured' })
   await choose(page, measuring.getByLabel('Goal that decides'), 'Looked at the plans')
+  await measuring.getByLabel('Smallest gain worth having').fill('30')
   await measuring.getByRole('button', { name: 'Save' }).click()
   await expect(measuring.getByRole('button', { name: 'Save' })).toHaveCount(0)
   await page.getByRole('button', { name: 'Publish for visitors' }).click()
