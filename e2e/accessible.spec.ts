@@ -32,6 +32,10 @@ test.describe('WCAG 2.2 AA, as far as a machine can tell', () => {
       '/site/bin': 'What the bin keeps',
       '/notebook': 'What was learned',
       '/personalize': 'Parts with rules',
+      '/personalize/home/home-lesson-title': 'Evidence over time',
+      '/lens': 'What varies here, and why',
+      '/lens?view=all': 'fits the rule',
+      '/notebook?of=rules': 'What was shown by rule',
       '/rehearse': 'Send the visitors',
     },
     settings: {

@@ -106,3 +106,17 @@ test('what the site says of a visitor is listed in the settings, asked for by a 
   await tutor.close()
   await ask(page, 'personalization.withdraw', place)
 })
+
+test('what past tests say of some visitors becomes a draft of a rule, and nothing more by itself', async ({ page }) => {
+  await signIn(page)
+  await openScreen(page, '/personalize')
+  const worth = page.getByRole('region', { name: 'Worth trying' })
+  await expect(worth.getByText('Try showing ‘A promise’ to whoever comes with a phone')).toBeVisible()
+  await worth.getByRole('button', { name: 'Make a draft of it' }).click()
+  await page.getByRole('button', { name: /A promise.*for: comes with a phone/ }).click()
+  await expect(page.getByText('Not live: nobody sees it yet.')).toBeVisible()
+  await expect(page.getByText(/10% of those whom it fits see the original, to find out what it gains/)).toBeVisible()
+  await page.getByRole('button', { name: 'Remove', exact: true }).click()
+  await openScreen(page, '/personalize')
+  await expect(worth.getByText('Try showing ‘A promise’ to whoever comes with a phone')).toBeVisible()
+})

@@ -1,7 +1,7 @@
 import * as z from 'zod'
 import { conditionSchema } from '@/core/decide'
 import { gainPlanSchema, partSchema, readings } from '@/core/experiment'
-import { documentIdSchema, goalIdSchema, nodeIdSchema, roundIdSchema, versionIdSchema } from '@/core/ids'
+import { documentIdSchema, goalIdSchema, nodeIdSchema, roundIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
 import { asks, edits, goesLive, listOf, lock, nothing, paging, when } from './action'
 import { resultView } from './results'
 
@@ -17,6 +17,13 @@ export const gainView = z.object({
 })
 export type GainView = z.infer<typeof gainView>
 
+/** Who is shown the version of a rule, as the first rule that fits wins. */
+export const reachView = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('never'), because: z.enum(['above', 'nobody']) }),
+  z.object({ kind: z.literal('unknown') }),
+  z.object({ kind: z.literal('share'), fitting: z.number(), shown: z.number(), of: z.number() }),
+])
+
 export const personalizationView = z.object({
   document: documentIdSchema,
   node: nodeIdSchema,
@@ -26,7 +33,7 @@ export const personalizationView = z.object({
   /** Whether its rules, and how they are counted, are as they are live. */
   changed: z.boolean(),
   /** As they stand on its shelf, in their order. */
-  rules: z.array(z.object({ version: versionIdSchema, name: z.string(), condition: conditionSchema })),
+  rules: z.array(z.object({ version: versionIdSchema, name: z.string(), condition: conditionSchema, reach: reachView })),
   plan: gainPlanSchema,
   lock,
   /** All that it could go by. */
@@ -76,7 +83,26 @@ export type TakenOff = z.infer<typeof takenOffSchema>
 export const takenOffLine = takenOffSchema.extend({ id: z.string(), name: z.string(), at: when })
 export type TakenOffLine = z.infer<typeof takenOffLine>
 
+/** A version of a past test that may suit some visitors. */
+export const suggestionView = z.object({
+  test: testIdSchema,
+  name: z.string(),
+  goal: z.string(),
+  document: documentIdSchema,
+  node: nodeIdSchema,
+  title: z.string(),
+  version: versionIdSchema,
+  versionName: z.string(),
+  condition: conditionSchema,
+  here: z.object({ version: z.number(), original: z.number() }),
+  elsewhere: z.object({ version: z.number(), original: z.number() }),
+  visitors: z.number(),
+})
+export type SuggestionView = z.infer<typeof suggestionView>
+
 export const personalizationActions = {
+  /** From what is over: nothing of it is switched on by itself. */
+  'personalization.suggested': asks(nothing, z.object({ suggestions: z.array(suggestionView) })),
   'personalization.read': asks(partSchema, personalizationView),
   'personalization.result': asks(
     z.object({ round: roundIdSchema, goal: goalIdSchema.nullable().default(null) }),

@@ -3,7 +3,7 @@ import { attributesSchema, conditionSchema, segmentSchema } from '@/core/decide'
 import { statuses } from '@/core/experiment'
 import { documentIdSchema, goalIdSchema, nodeIdSchema, segmentIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
 import { asks, edits, lock, nothing, when } from './action'
-import { gainView } from './personalizations'
+import { gainView, reachView } from './personalizations'
 import { audienceView } from './tests'
 
 const fields = { name: segmentSchema.shape.name, condition: segmentSchema.shape.condition }
@@ -26,13 +26,6 @@ export const segmentView = z.object({
   live: z.array(z.object({ id: documentIdSchema, title: z.string() })),
 })
 export type SegmentView = z.infer<typeof segmentView>
-
-/** Who is shown the version of a rule, as the first rule that fits wins. */
-const reachView = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('never'), because: z.enum(['above', 'nobody']) }),
-  z.object({ kind: z.literal('unknown') }),
-  z.object({ kind: z.literal('share'), fitting: z.number(), shown: z.number(), of: z.number() }),
-])
 
 /** A part of a page with its rules, in their order. */
 export const ruledPart = z.object({

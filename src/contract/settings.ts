@@ -31,9 +31,10 @@ export const siteSettings = z.object({
   demonstration: z.boolean(),
   /** For how many days the audit trail is kept. */
   auditDays: z.number().int().min(30, 'keep at least 30 days').max(3650, 'keep at most 10 years'),
-  /** For how many days what visitors do is kept one by one, and what is remembered of each of them. Numbers stay. */
+  /** For how many days what visitors do is kept one by one, of those who still come. Numbers stay. */
   eventDays: z.number().int().min(120, 'keep at least 120 days').max(3650, 'keep at most 10 years'),
-  visitorDays: z.number().int().min(120, 'keep at least 120 days').max(3650, 'keep at most 10 years'),
+  /** After how many days without a visit all that is kept of a visitor goes: not before the longest goal is over. */
+  visitorDays: z.number().int().min(90, 'keep at least 90 days').max(3650, 'keep at most 10 years'),
   /** How links to passwords are sent: by hand, or by the stand-in for a mail service. */
   mail: z.enum(mailServices),
 })

@@ -1,4 +1,4 @@
-import type { Condition } from '@/core/decide'
+import type { Condition, Device } from '@/core/decide'
 import type { Edit } from '@/core/document'
 
 /** A test of the demo: what it is about, what it tries, and what its simulated visitors did. */
@@ -18,6 +18,8 @@ export interface DemoTest {
   readonly status: 'draft' | 'running'
   /** True rates, the original first, in the order of the arms. */
   readonly rates?: readonly number[]
+  /** The same for those with another device, where it matters. */
+  readonly ratesOn?: { readonly [Of in Device]?: readonly number[] }
   readonly visitors?: number
   readonly days?: number
   readonly endedDaysAgo?: number

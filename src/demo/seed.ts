@@ -1,6 +1,6 @@
 import { homeOf } from '@/serving/regions'
 import type { Knex } from 'knex'
-import { EVERYBODY, ORIGINAL } from '@/core/decide'
+import { EVERYBODY, ORIGINAL, type Device } from '@/core/decide'
 import type { Edit } from '@/core/document'
 import type { DocumentId, GoalId, NodeId, TestId, VersionId } from '@/core/ids'
 import { lotsOf, pick, visitors } from '@/core/simulate'
@@ -216,6 +216,7 @@ const settledSame: DemoTest = {
   expected: 'More people look at the plans.',
   status: 'running',
   rates: [0.306, 0.305],
+  ratesOn: { phone: [0.306, 0.332], computer: [0.306, 0.266] },
   visitors: 22_000,
   days: 28,
   endedDaysAgo: 12,
@@ -325,7 +326,7 @@ async function draftTest(db: Database, demo: DemoTest): Promise<{ test: TestId; 
 
 /** Starts a test, moves its beginning back, and lets its visitors come through the real decide and collect code. */
 async function runTest(db: Database, demo: DemoTest): Promise<{ test: TestId; arms: VersionId[] }> {
-  const { rates: trueRates = [], visitors: crowd = 0, days = 0 } = demo
+  const { rates: trueRates = [], ratesOn = {}, visitors: crowd = 0, days = 0 } = demo
   const made = await draftTest(db, demo)
   const { lock } = await act(db, 'test.open', { test: made.test })
   await act(db, 'test.start', { test: made.test, lock })
@@ -338,11 +339,13 @@ async function runTest(db: Database, demo: DemoTest): Promise<{ test: TestId; ar
     .update({ started_at: startsAt })
   const [round] = await roundsOf(db, testNumber(made.test))
   if (round === undefined) throw new Error('the demo test has no round')
-  const rates = new Map(made.arms.map((version, index): [VersionId, number] => [version, trueRates[index] ?? 0]))
+  const ratesOf = (device: Device) =>
+    new Map(made.arms.map((version, index): [VersionId, number] => [version, (ratesOn[device] ?? trueRates)[index] ?? 0]))
+  const rates = { phone: ratesOf('phone'), tablet: ratesOf('tablet'), computer: ratesOf('computer') }
   let group: ReturnType<typeof eventsOf> = []
   const now = Date.now()
   for (const visitor of visitors({ seed: 1000 + testNumber(made.test), visitors: crowd, days, startsAt })) {
-    group.push(...eventsOf(visitor, round.snapshot, 0, rates).filter(({ at }) => at.getTime() < now))
+    group.push(...eventsOf(visitor, round.snapshot, 0, rates[visitor.device]).filter(({ at }) => at.getTime() < now))
     if (group.length < 3000) continue
     await writeEvents(db, group)
     group = []

@@ -82,6 +82,7 @@ export {
 } from './reading'
 export { between, guardSentence, manners, readingWords, sentence, variantSentence, type Manner, type Telling } from './words'
 export { bySegment, traitWords, type SegmentCounts, type TraitResult } from './segments'
+export { suggestionsFrom, type Suggestion } from './suggestions'
 export { freeName } from './free-name'
 export { comparedIn, effectsOn, effectWords, leavingAsItIs, outcomes, waysOut, type Effect, type Outcome } from './resting'
 export type { Shown, ShownLink, ShownPage } from './shown'

@@ -1,7 +1,7 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
 import { PAGE_SIZE, takenOffSchema, type TakenOff } from '@/contract/contract'
-import { BY_RULE, isAsPublished, wholeReading, type Personalization } from '@/core/experiment'
+import { BY_RULE, isAsPublished, ruleReach, wholeReading, type Personalization } from '@/core/experiment'
 import type { DocumentId, NodeId } from '@/core/ids'
 import { isSameData } from '@/core/same-data'
 import { partWords } from '@/components/part-words'
@@ -14,37 +14,49 @@ import { newId } from '../new-id'
 import { holdDocument, readDocument, readPublished } from '../stores/documents'
 import { closeGains, gainsOf, openGains, readPlan, writePlan } from '../stores/gains'
 import { goalRows, listGoals } from '../stores/goals'
+import { recentVisitors } from '../stores/recent-visitors'
 import { makeRelease } from '../stores/releases'
+import { segmentsNow } from '../stores/segments'
 import { roundsById, type GainRow } from '../stores/tests'
 import { listVersions, livePersonalizations, personalizationId, rulesOn } from '../stores/versions'
 import { readGains } from './gain-views'
 import { putRulesLive } from './gains'
 import type { Area } from './handler'
 import { resultOf, type Read } from './result-of'
+import { suggestionsNow } from './suggestions'
 
 /** Parts that are shown by rule: how they go live, what they gain, and what is written down when they are taken off. */
 export const personalizationActions: Area<'personalization'> = {
   'personalization.read': async ({ db }, { document, node }) => {
     const id = personalizationId(document, node)
-    const [row, { plan, lock }, live, versions, rounds, goals] = await Promise.all([
+    const [row, { plan, lock }, live, versions, rounds, goals, segments, recent] = await Promise.all([
       readDocument(db, document),
       readPlan(db, id),
       livePersonalizations(db, document),
       listVersions(db, document),
       gainsOf(db, id),
       listGoals(db),
+      segmentsNow(db),
+      recentVisitors(db),
     ])
     const published = live.find((one) => one.id === id) ?? null
     const rules = rulesOn(versions, node)
+    const conditions = rules.map(({ condition }) => condition)
+    const reach = ruleReach(conditions, segments, recent)
     return {
       ...{ document, node, title: titleOf(row.draft), part: partWords(row.draft, node) },
       live: published !== null,
       changed: published !== null && !isAsPublished(published, { rules, plan }),
-      rules: rules.map(({ version, condition }) => ({ version: version.id, name: version.name, condition })),
+      rules: rules.map(({ version, condition }, at) => ({
+        ...{ version: version.id, name: version.name, condition },
+        reach: reach[at] ?? { kind: 'unknown' as const },
+      })),
       ...{ plan, lock, goals: goals.map((goal) => ({ id: goal.id, name: goal.name })) },
       rounds: rounds.map(roundView),
     }
   },
+
+  'personalization.suggested': async ({ db }) => ({ suggestions: await suggestionsNow(db) }),
 
   'personalization.result': async ({ db }, { round, goal }) => {
     const [row] = await roundsById(db, [round])

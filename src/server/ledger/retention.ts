@@ -68,14 +68,27 @@ async function pruneVisitorEvents(trx: Knex.Transaction, source: number, visitor
     .delete()
 }
 
-/** Forgets visitors of whom nothing was heard for so many days and no event is kept. @returns how many */
-export async function pruneVisitors(db: Knex, days: number, now: Date): Promise<number> {
+/**
+ * Forgets visitors who have not come for so many days, with all that is still kept of what they did; numbers stay.
+ *
+ * @returns how many
+ */
+export async function pruneVisitors(db: Database, days: number, now: Date): Promise<number> {
+  const before = new Date(now.getTime() - days * DAY)
+  // What has not been counted yet may be news of them.
+  const waiting = db('events as e').whereRaw('e.source = v.source AND e.visitor = v.visitor').where('e.tallied', 0)
   const found: unknown[] = await db('ledger_visitors as v')
-    .where('v.last_at', '<', new Date(now.getTime() - days * DAY))
-    .whereNotExists(db('events as e').whereRaw('e.source = v.source AND e.visitor = v.visitor').select(db.raw('1')))
+    .where('v.last_at', '<', before)
+    .whereNotExists(waiting.select(db.raw('1')))
     .limit(VISITORS_AT_ONCE)
     .select('v.source', 'v.visitor')
-  for (const row of found) await forget(db, visitorRow.parse(row))
+  for (const row of found) {
+    const { source, visitor } = visitorRow.parse(row)
+    await inTransaction(db, async (trx) => {
+      await pruneVisitorEvents(trx, source, visitor, now)
+      await forget(trx, { source, visitor })
+    })
+  }
   return found.length
 }
 

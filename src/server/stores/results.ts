@@ -75,6 +75,35 @@ export async function segmentsOf(db: Knex, source: number, round: RoundId, goal:
   return rows.map((row) => segmentRow.parse(row))
 }
 
+/** The same of many rounds, each by the goal that decides; of each value of a trait that enough visitors share. */
+export async function segmentsOfRounds(
+  db: Knex,
+  rounds: readonly { readonly round: RoundId; readonly goal: GoalId }[],
+): Promise<Map<RoundId, SegmentCounts[]>> {
+  const found = new Map<RoundId, SegmentCounts[]>()
+  if (rounds.length === 0) return found
+  const rows: unknown[] = await db('segment_tallies')
+    .where({ source: 0 })
+    .where((any) => {
+      for (const { round, goal } of rounds)
+        void any.orWhere((one) => void one.where({ round_id: round }).whereIn('goal_id', ['', goal]))
+    })
+    .groupBy('round_id', 'trait', 'trait_value', 'version')
+    .select({ round: 'round_id', trait: 'trait', value: 'trait_value', version: 'version' })
+    .sum({ exposed: 'exposed', converters: 'converters' })
+    .havingRaw('SUM(exposed) >= ?', [ENOUGH_TO_SUGGEST])
+    .orderBy('exposed', 'desc')
+    .limit(rounds.length * MOST_SEGMENTS)
+  const schema = segmentRow.extend({ round: roundIdSchema })
+  for (const row of rows) {
+    const { round, ...counts } = schema.parse(row)
+    found.set(round, [...(found.get(round) ?? []), counts])
+  }
+  return found
+}
+
+const ENOUGH_TO_SUGGEST = 100
+
 /** What came from thousands of places is looked at by the first of them. */
 const MOST_SEGMENTS = 400
 

@@ -24,7 +24,7 @@ export const settingsSchema = z.object({
   mail: shape.mail.default('none'),
   auditDays: shape.auditDays.default(400),
   eventDays: shape.eventDays.default(400),
-  visitorDays: shape.visitorDays.default(400),
+  visitorDays: shape.visitorDays.default(90),
 } satisfies Record<keyof typeof shape, z.ZodType>)
 export type Settings = z.infer<typeof settingsSchema>
 

@@ -1,11 +1,9 @@
 'use client'
 
-import Link from 'next/link'
-import { useState } from 'react'
 import { TextField } from '../controls/fields'
 import { Button } from '../controls/button'
 import { FindChoice } from '../controls/find-choice'
-import { mayAs, type AccountView, type DocumentView, type VersionView } from '@/contract/contract'
+import { type AccountView, type DocumentView, type VersionView } from '@/contract/contract'
 import { ancestorsOf, apply, describe, nodeAt, walk, type ContentDocument } from '@/core/document'
 import { isOpenToChange } from '@/core/experiment'
 import { documentIdSchema } from '@/core/ids'
@@ -17,17 +15,14 @@ import { useMessages } from '../frame/messages'
 import { VersionMark } from '../frame/marks'
 import { useSiteIdentity } from '../frame/studio'
 import { download } from '../media/upload'
-import { heldOutWords } from '../personalize/measuring'
-import { TakeOff } from '../personalize/take-off'
-import { useAsk, useTell, type Refused } from '../talk'
+import { useTell, type Refused } from '../talk'
 import type { Desk } from './desk'
 import { holdsType } from './landing'
 import { freshId } from './fresh-id'
-import { ConditionSentence } from '../condition/condition-sentence'
-import { useSurroundings } from '../condition/use-surroundings'
+import { RuleNotes } from './rule-notes'
 import { shelfOf } from './shelf'
 
-interface NotesProps {
+export interface NotesProps {
   readonly account: AccountView
   readonly desk: Desk
   readonly version: VersionView
@@ -112,91 +107,6 @@ export function VersionNotes({ account, desk, version }: NotesProps) {
         </Button>
       </div>
     </section>
-  )
-}
-
-/** For whom, in which order, and whether it is live. */
-function RuleNotes({ account, desk, version }: NotesProps) {
-  const { view, state, editing } = desk
-  const message = useMessages()
-  const failed = { onError: (reason: Refused) => void message.error(reason.message, 8) }
-  const publish = useTell(
-    'personalization.publish',
-    () => void message.success('Live: visitors see the version that suits them.'),
-  )
-  const [takingOff, setTakingOff] = useState(false)
-  const part = { document: state.document.id, node: version.node }
-  const { data: measured } = useAsk('personalization.read', part)
-  const order = useTell('version.order')
-  const rules = state.versions.filter((one) => one.node === version.node && one.manner === 'rule')
-  const at = rules.findIndex(({ id }) => id === version.id)
-  const live = view.live.find(({ node }) => node === version.node)
-  const may = mayAs(account.role, 'publisher')
-  const swap = (other: number) => {
-    const ids = rules.map(({ id }) => id)
-    const [mine, theirs] = [ids[at], ids[other]]
-    if (mine === undefined || theirs === undefined) return
-    ids[at] = theirs
-    ids[other] = mine
-    order.mutate({ document: state.document.id, node: version.node, versions: ids }, failed)
-  }
-  const site = useSurroundings(view.surroundings)
-  const isCurrent = live?.current === true && state.saving === 'saved'
-  return (
-    <>
-      <h4>For whom</h4>
-      <ConditionSentence
-        lead="Shown when"
-        condition={version.condition}
-        site={site}
-        disabled={false}
-        change={(condition) => editing.changeVersion(version.id, { condition })}
-      />
-      {rules.length < 2 ? null : (
-        <p className="rule-order">
-          Tried as number {at + 1} of {rules.length}; the first that fits is shown.{' '}
-          <Button size="small" disabled={at <= 0} onClick={() => swap(at - 1)}>
-            Try earlier
-          </Button>{' '}
-          <Button size="small" disabled={at >= rules.length - 1} onClick={() => swap(at + 1)}>
-            Try later
-          </Button>
-        </p>
-      )}
-      <p className={isCurrent ? 'living-line' : 'quiet'}>
-        {live === undefined
-          ? 'Not live: nobody sees it yet.'
-          : isCurrent
-            ? 'Live as it stands here.'
-            : 'Live, but changed since.'}
-      </p>
-      {measured === undefined ? null : (
-        <p className="quiet">
-          {heldOutWords(measured)}{' '}
-          <Link href={`/personalize/${part.document}/${part.node}`} prefetch={false}>
-            {measured.rounds.length === 0 ? 'Change this' : 'What it gains'}
-          </Link>
-        </p>
-      )}
-      {takingOff ? <TakeOff part={part} close={() => setTakingOff(false)} /> : null}
-      <div className="place-tools">
-        <Button
-          size="small"
-          look="primary"
-          disabled={!may || isCurrent}
-          title={may ? undefined : 'Only a publisher can do this.'}
-          busy={publish.isPending}
-          onClick={() => void editing.flush().then(() => publish.mutate(part, failed))}
-        >
-          Publish for visitors
-        </Button>
-        {live === undefined ? null : (
-          <Button size="small" disabled={!may} onClick={() => setTakingOff(true)}>
-            Take off the site
-          </Button>
-        )}
-      </div>
-    </>
   )
 }
 

@@ -9,7 +9,9 @@ import { Note, Screen, Waiting } from '../frame/screen'
 import { useAddress } from '../frame/use-address'
 import { count, plural } from '../frame/wording'
 import { useAsk } from '../talk'
+import { ReachWords } from './reach-words'
 import { SegmentEditor } from './segment-editor'
+import { Suggested } from './suggested'
 import { useSiteOf } from './use-site'
 
 const NEW = 'new'
@@ -64,6 +66,7 @@ export function PersonalizeScreen({ account }: { account: AccountView }) {
               <Ruled key={`${part.document}.${part.node}`} part={part} site={site} />
             ))}
           </section>
+          <Suggested site={site} />
         </>
       }
       margin={
@@ -165,32 +168,6 @@ function Gain({ gain }: { gain: GainView }) {
 
 function GainSentence({ gain }: { gain: GainView }) {
   return <span className={gain.reading === 'worse' ? 'asks' : undefined}>{gain.sentence} </span>
-}
-
-function ReachWords({ reach }: { reach: RuledPart['rules'][number]['reach'] }) {
-  switch (reach.kind) {
-    case 'never':
-      return (
-        <span className="fault">
-          {reach.because === 'above' ? 'Never shown: a rule above it takes all whom it fits.' : 'Never shown: it fits nobody.'}
-        </span>
-      )
-    case 'unknown':
-      return <span className="quiet">number not known</span>
-    case 'share': {
-      const taken = reach.fitting - reach.shown
-      if (reach.shown === 0)
-        return <span className="quiet">{taken > 0 ? 'none left: rules above it take all whom it fits' : 'none lately'}</span>
-      return (
-        <span className="quiet">
-          about {roughPercent(reach.shown / reach.of)}
-          {taken > 0 ? `; ${roughPercent(taken / reach.of)} more are taken by rules above` : ''}
-        </span>
-      )
-    }
-    default:
-      return reach satisfies never
-  }
 }
 
 /** What is left for the original, where every rule can say whom it takes. */

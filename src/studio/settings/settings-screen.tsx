@@ -85,8 +85,8 @@ const keptFor = [
     of: 'visitorDays',
     name: 'Visitors',
     label: 'Days for which a visitor is remembered',
-    least: 120,
-    about: 'are remembered this long after they came last',
+    least: 90,
+    about: 'are remembered this long after they came last, with all that they did',
   },
 ] as const
 

@@ -46,7 +46,7 @@ export function VisitorScreen({ account }: { account: AccountView }) {
         <Note title="How long">
           {settings.data === undefined
             ? ''
-            : `What visitors do is kept one by one for ${count(settings.data.eventDays)} days, and what is remembered of a visitor for ${count(settings.data.visitorDays)} days after they came last. Change that under “The site”. Numbers stay: nobody can be found in a sum.`}
+            : `What visitors do is kept one by one for ${count(settings.data.eventDays)} days at most; ${count(settings.data.visitorDays)} days after a visitor came last, all of it goes. Change that under “The site”. Numbers stay: nobody can be found in a sum.`}
         </Note>
       }
     />
