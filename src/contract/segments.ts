@@ -54,13 +54,20 @@ export const ruledPart = z.object({
 export type RuledPart = z.infer<typeof ruledPart>
 
 export const segmentActions = {
-  /** What conditions may speak of: segments, goals that a browser can tell, and what the site says of its visitors. */
+  /** What conditions may speak of: segments, goals that a browser can tell, what the site says of visitors, and tests. */
   'segment.around': asks(
     nothing,
     z.object({
       segments: z.array(z.object({ id: segmentIdSchema, name: z.string() })),
       goals: z.array(z.object({ id: goalIdSchema, name: z.string() })),
       attributes: attributesSchema,
+      tests: z.array(
+        z.object({
+          id: testIdSchema,
+          name: z.string(),
+          versions: z.array(z.object({ id: versionIdSchema, name: z.string() })),
+        }),
+      ),
     }),
   ),
   'segment.list': asks(

@@ -3,7 +3,7 @@ import * as z from 'zod'
 import { documentKinds } from '@/core/document'
 import { armSchema, designSchema, partSchema, readings, scheduleSchema, statuses, versionSchema } from '@/core/experiment'
 import { goalSchema } from '@/core/goals'
-import { documentIdSchema, roundIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
+import { documentIdSchema, roundIdSchema, testIdSchema, versionIdSchema, nodeIdSchema } from '@/core/ids'
 import { asks, edits, goesLive, listOf, lock, miniatureView, nothing, paging, when } from './action'
 
 export const armView = z.object({
@@ -114,6 +114,8 @@ export const testView = z.object({
       miniature: miniatureView,
     }),
   ),
+  /** Rules that are live on its parts, by their names in their order: they come first, and the test’s changes on top. */
+  ruled: z.array(z.object({ document: documentIdSchema, node: nodeIdSchema, rules: z.array(z.string()) })),
   /** Versions of the parts that are not in the test yet. */
   free: z.array(drawnVersion.extend({ part: z.number() })),
   goals: z.array(goalSchema),

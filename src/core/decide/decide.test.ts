@@ -193,6 +193,8 @@ describe('what is known of a visitor', () => {
     region: 'XP-FE',
     attributes: new Map([['membership', 'family']]),
     moment: { day: '2026-03-07', weekday: 6, hour: 23 },
+    // Drawn anew since: kept under another name.
+    kept: new Map([[`${test1}-g2` as TestId, bold]]),
     pagesSeen: [{ page: 'plans' as DocumentId, pageType: 'Page' }],
     pagesEver: [
       { page: 'plans' as DocumentId, pageType: 'Page' },
@@ -230,6 +232,9 @@ describe('what is known of a visitor', () => {
     [{ kind: 'hours', from: 6, to: 22 }, false],
     [{ kind: 'hours', from: 23, to: 24 }, true],
     [{ kind: 'hours', from: 22, to: 23 }, false],
+    [{ kind: 'given', test: test1, version: bold, given: true }, true],
+    [{ kind: 'given', test: test1, version: ORIGINAL, given: true }, false],
+    [{ kind: 'given', test: 't-2' as TestId, version: bold, given: false }, true],
     [{ kind: 'dates', from: '2026-03-07', until: '2026-03-07' }, true],
     [{ kind: 'dates', from: null, until: '2026-03-06' }, false],
     [{ kind: 'dates', from: '2026-03-08', until: null }, false],
@@ -379,6 +384,16 @@ describe('a condition in words', () => {
     pageTypes: ['Instrument'],
     goals: [{ id: 'reserved' as GoalId, name: 'Reserved' }],
     attributes: [{ name: 'membership', values: ['player', 'family'] }],
+    tests: [
+      {
+        id: test1,
+        name: 'Words',
+        versions: [
+          { id: ORIGINAL, name: 'Original' },
+          { id: bold, name: 'Bold' },
+        ],
+      },
+    ],
     segments: [{ id: 'parents' as SegmentId, name: 'Parents' }],
     regions: [{ code: 'XP-FE', name: 'Fenmouth' }],
   }
@@ -453,6 +468,7 @@ describe('a condition in words', () => {
       pageTypes: [],
       goals: [],
       attributes: [],
+      tests: [],
       segments: [],
       regions: [],
     })

@@ -8,7 +8,7 @@ const phone: Comparison = { kind: 'device', device: 'phone' }
 const near: Comparison = { kind: 'region', region: 'XP-HA' }
 const often: Comparison = { kind: 'visits', are: 'atLeast', times: 3 }
 const site = {
-  ...{ pages: [], pageTypes: [], goals: [], attributes: [], segments: [] },
+  ...{ pages: [], pageTypes: [], goals: [], attributes: [], segments: [], tests: [] },
   regions: [{ code: 'XP-HA', name: 'Harrowby' }],
 }
 

@@ -2,7 +2,7 @@ import * as z from 'zod'
 import type { noUtm } from '../decide'
 import { devices, numberOf, stranger, utmFields, type SeenPage, type Visitor } from '../decide'
 import { sourceOf } from '../events'
-import { documentIdSchema, goalIdSchema, type DocumentId } from '../ids'
+import { documentIdSchema, goalIdSchema, testIdSchema, versionIdSchema, type DocumentId } from '../ids'
 
 const MOST_PAGES = 30
 const mark = z.string().max(120)
@@ -29,6 +29,11 @@ export const madeUpSchema = z.object({
   pagesSeen: z.array(documentIdSchema).max(MOST_PAGES).default([]),
   pagesBefore: z.array(documentIdSchema).max(MOST_PAGES).default([]),
   goals: z.array(goalIdSchema).max(MOST_PAGES).default([]),
+  /** Versions of tests that they were given before. */
+  given: z
+    .array(z.object({ test: testIdSchema, version: versionIdSchema }))
+    .max(MOST_PAGES)
+    .default([]),
   attributes: z.record(z.string().max(30), z.string().max(30)).default({}),
   /** By the site’s clock. */
   day: z.iso.date().default('2026-01-01'),
@@ -52,6 +57,7 @@ export function asVisitor(of: MadeUp, pageTypeOf: (page: DocumentId) => string):
     pagesEver: [...pagesSeen, ...seen(of.pagesBefore)],
     goalsReached: goals,
     attributes: new Map(Object.entries(of.attributes)),
+    kept: new Map(of.given.map(({ test, version }) => [test, version])),
   }
 }
 

@@ -1,8 +1,10 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import { mayAs, type GainView, type RuledPart, type SegmentView } from '@/contract/contract'
+import { mayAs, type GainView, type Output, type RuledPart, type SegmentView } from '@/contract/contract'
 import { EVERYBODY, type Segment, type Visitor } from '@/core/decide'
 import {
+  armName,
+  armsEver,
   audienceSize,
   isAsPublished,
   overlaps,
@@ -35,6 +37,7 @@ import {
   type SegmentRow,
   type Uses,
 } from '../stores/segments'
+import { lastRounds, testId, testsWhere } from '../stores/tests'
 import { allRules, livePersonalizations, personalizationId, rulesOn, type VersionRow } from '../stores/versions'
 import { renewNaming } from './gains'
 import { gainsInShort } from './gain-views'
@@ -43,11 +46,17 @@ import type { Area } from './handler'
 /** Named conditions, and the parts of the site that have rules. */
 export const segmentActions: Area<'segment'> = {
   'segment.around': async ({ db }) => {
-    const [segments, goals, { attributes }] = await Promise.all([segmentsNow(db), publishedGoals(db), readSettings(db)])
+    const [segments, goals, { attributes }, tests] = await Promise.all([
+      segmentsNow(db),
+      publishedGoals(db),
+      readSettings(db),
+      testsThatDrew(db),
+    ])
     return {
       segments: segments.map(({ id, name }) => ({ id, name })),
       goals: goals.filter(({ wiring }) => kindOf(wiring).toldByPage).map(({ id, name }) => ({ id, name })),
       attributes,
+      tests,
     }
   },
 
@@ -151,6 +160,27 @@ export const segmentActions: Area<'segment'> = {
       await trx('segments').where({ id }).delete()
       return {}
     }),
+}
+
+const MOST_TESTS = 40
+
+/** The latest of them, with the versions that they gave: each as it was called then. */
+async function testsThatDrew(db: Knex): Promise<Output<'segment.around'>['tests']> {
+  const rows = await testsWhere(
+    db,
+    (query) => void query.whereNotIn('status', ['draft', 'scheduled']).orderBy('number', 'desc').limit(MOST_TESTS),
+  )
+  const rounds = await lastRounds(
+    db,
+    rows.map(({ number }) => number),
+  )
+  return rows.flatMap(({ number, name }) => {
+    const round = rounds.get(number)
+    if (round === undefined) return []
+    const { design, versions } = round.snapshot
+    const given = armsEver(round.epochs).map(({ version }) => ({ id: version, name: armName(design, versions, version) }))
+    return [{ id: testId(number), name, versions: given }]
+  })
 }
 
 async function refuseTaken(trx: Knex.Transaction, name: string, but: SegmentId | null): Promise<void> {

@@ -12,7 +12,7 @@ import { miniatureView } from './miniatures'
 import { readSettings } from '../stores/settings'
 import { listRehearsals } from '../stores/rehearsals'
 import { listGroups, readTest, roundsOf } from '../stores/tests'
-import { listVersions } from '../stores/versions'
+import { listVersions, livePersonalizations } from '../stores/versions'
 import { decisionView } from './test-lines'
 import { asVersion, drawsNobody, namesFor, testFacts } from './test-facts'
 
@@ -20,7 +20,7 @@ import { asVersion, drawsNobody, namesFor, testFacts } from './test-facts'
 export async function openTest(db: Database, id: TestId): Promise<Output<'test.open'>> {
   const row = await readTest(db, id)
   const parts = partsOf(row.design)
-  const [homes, surroundings, facts, rounds, rehearsals, settings, all] = await Promise.all([
+  const [homes, surroundings, facts, rounds, rehearsals, settings, all, live] = await Promise.all([
     Promise.all(parts.map(({ document }) => readDocument(db, document))),
     readSurroundings(db),
     // Only what may be started wants to be looked at.
@@ -29,6 +29,7 @@ export async function openTest(db: Database, id: TestId): Promise<Output<'test.o
     listRehearsals(db, row.number),
     readSettings(db),
     Promise.all(parts.map(({ document }) => listVersions(db, document))),
+    livePersonalizations(db),
   ])
   const pages = await listPages(db)
   const titles = new Map<string, string>([
@@ -82,6 +83,9 @@ export async function openTest(db: Database, id: TestId): Promise<Output<'test.o
         },
       ]
     }),
+    ruled: live
+      .filter((one) => parts.some(({ document, node }) => one.document === document && one.node === node))
+      .map(({ document, node, rules }) => ({ document, node, rules: rules.map(({ version }) => version.name) })),
     free: parts.flatMap(({ node }, part) =>
       (all[part] ?? [])
         .filter((version) => version.node_id === node && version.manner === 'chance' && version.test_number === null)

@@ -5,8 +5,8 @@ import { titleOf } from '@/components/references'
 import { useRegions } from '../frame/studio'
 import { useAsk } from '../talk'
 
-type Around = Pick<Surroundings, 'segments' | 'goals' | 'attributes'>
-const NOTHING: Around = { segments: [], goals: [], attributes: [] }
+type Around = Pick<Surroundings, 'segments' | 'goals' | 'attributes' | 'tests'>
+const NOTHING: Around = { segments: [], goals: [], attributes: [], tests: [] }
 
 /** What conditions may speak of besides pages and regions. */
 export function useAround(): Around {

@@ -1,6 +1,7 @@
 'use client'
 
 import Link from 'next/link'
+import { useRouter } from 'next/navigation'
 import { useState } from 'react'
 import { mayAs } from '@/contract/contract'
 import { Button } from '../controls/button'
@@ -11,7 +12,7 @@ import { useMessages } from '../frame/messages'
 import { heldOutWords } from '../personalize/measuring'
 import { ReachWords } from '../personalize/reach-words'
 import { TakeOff } from '../personalize/take-off'
-import { useAsk, useTell, type Refused } from '../talk'
+import { talk, useAsk, useTell, type Refused } from '../talk'
 import type { NotesProps } from './version-notes'
 
 /** For whom, in which order, and whether it is live. */
@@ -75,6 +76,7 @@ export function RuleNotes({ account, desk, version }: NotesProps) {
           </Link>
         </p>
       )}
+      <TestHere desk={desk} version={version} />
       {takingOff ? <TakeOff part={part} close={() => setTakingOff(false)} /> : null}
       <div className="place-tools">
         <Button
@@ -94,5 +96,51 @@ export function RuleNotes({ account, desk, version }: NotesProps) {
         )}
       </div>
     </>
+  )
+}
+
+/** What a test on the same part does, or the way to one of this version, for those whom the rule fits. */
+function TestHere({ desk, version }: Pick<NotesProps, 'desk' | 'version'>) {
+  const { view, state, editing } = desk
+  const router = useRouter()
+  const message = useMessages()
+  const [making, setMaking] = useState(false)
+  const test = view.tests.find(({ parts }) => parts.some(({ node }) => node === version.node))
+  const part = { document: state.document.id, node: version.node }
+  const make = async () => {
+    setMaking(true)
+    try {
+      await editing.flush()
+      const name = `${version.name} otherwise`.slice(0, 80)
+      await talk('version.create', { ...part, manner: 'chance', name, from: version.id })
+      const { test: made } = await talk('test.create', { parts: [part] })
+      const { design, lock } = await talk('test.open', { test: made })
+      await talk('test.save', {
+        ...{ test: made, lock },
+        design: { ...design, name: `‘${version.name}’, tested`.slice(0, 120), audience: version.condition ?? design.audience },
+      })
+      router.push(`/tests/${made}`)
+    } catch (reason) {
+      message.error(reason instanceof Error ? reason.message : String(reason), 8)
+      setMaking(false)
+    }
+  }
+  if (test !== undefined)
+    return (
+      <p className="quiet">
+        The rule comes first; what the test{' '}
+        <Link href={`/tests/${test.id}`} prefetch={false}>
+          {test.name}
+        </Link>{' '}
+        changes comes on top of it.
+      </p>
+    )
+  return (
+    <p>
+      <Button size="small" busy={making} onClick={() => void make()}>
+        Test this version
+      </Button>{' '}
+      <span className="quiet">against another one, for those whom the rule fits</span>
+    </p>
   )
 }

@@ -100,6 +100,8 @@ function chanceWords(code: LensPart['reason']['code'], isOriginal: boolean, shar
   switch (code) {
     case 'drawn':
       return `They take part, and chance gave them ${isOriginal ? 'the original' : 'this'}. Another person may get something else.`
+    case 'kept':
+      return 'They were given this before, and keep it.'
     case 'outsideShare':
       return `They are not among the ${percent(share / WHOLE)} who take part. Another person may be.`
     case 'otherAudience':

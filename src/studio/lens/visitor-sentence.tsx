@@ -120,9 +120,13 @@ export function VisitorSentence({ visitor, around, site, change }: Props) {
   )
 }
 
-function hasMore({ referrer, utm, goals, attributes }: MadeUp): boolean {
+function hasMore({ referrer, utm, goals, given, attributes }: MadeUp): boolean {
   return (
-    referrer !== '' || goals.length > 0 || Object.keys(attributes).length > 0 || Object.values(utm).some((mark) => mark !== '')
+    given.length > 0 ||
+    referrer !== '' ||
+    goals.length > 0 ||
+    Object.keys(attributes).length > 0 ||
+    Object.values(utm).some((mark) => mark !== '')
   )
 }
 
@@ -179,6 +183,12 @@ function Known({ visitor, around, site, change }: Props) {
     const others = Object.entries(visitor.attributes).filter(([other]) => other !== name)
     change({ attributes: Object.fromEntries(value === '' ? others : [...others, [name, value]]) })
   }
+  const given = site.tests.flatMap(({ id: test, name, versions }) =>
+    versions.map(({ id: version, name: called }) => ({
+      ...{ test, version, value: `${test} ${version}` },
+      label: `‘${called}’ in “${name}”`,
+    })),
+  )
   return (
     <p>
       <span>Has reached:</span>
@@ -189,6 +199,22 @@ function Known({ visitor, around, site, change }: Props) {
         placeholder="no goal …"
         change={(goals) => change({ goals: [...goals] })}
       />
+      {site.tests.length === 0 ? null : (
+        <>
+          <span>Was given:</span>
+          <Several
+            aria-label="Versions of tests given before"
+            values={visitor.given.map(({ test, version }) => `${test} ${version}`)}
+            options={given.map(({ value, label }) => ({ value, label }))}
+            placeholder="nothing yet …"
+            change={(values) =>
+              change({
+                given: given.filter(({ value }) => values.includes(value)).map(({ test, version }) => ({ test, version })),
+              })
+            }
+          />
+        </>
+      )}
       {around.attributes.map(({ name, values }) => (
         <label key={name}>
           <span>{name}:</span>

@@ -28,6 +28,7 @@ export function TestMargin({ test, editing, account }: { test: TestView; editing
         </Note>
       )}
       <AsBefore test={test} account={account} />
+      {test.status === 'settled' ? null : <RulesFirst test={test} />}
       {before ? <ReadinessNotes test={test} editing={editing} account={account} /> : null}
       {test.status === 'running' || test.status === 'draft' || test.status === 'scheduled' ? (
         <Note title="Rehearse it" action={<Link href={`/rehearse?test=${test.id}`}>Rehearse this test</Link>}>
@@ -59,6 +60,24 @@ export function TestMargin({ test, editing, account }: { test: TestView; editing
       )}
     </>
   )
+}
+
+/** In which order a rule and the test come at one place. */
+function RulesFirst({ test }: { test: TestView }) {
+  return test.ruled.map(({ document, node, rules }) => (
+    <Note
+      key={`${document} ${node}`}
+      title="Rules come first"
+      action={
+        <Link href={`/site/${document}?part=${node}`} prefetch={false}>
+          Open the part
+        </Link>
+      }
+    >
+      This part is shown by rule as well: whoever {rules.map((name) => `‘${name}’`).join(' or ')} fits is shown that, and what the
+      test changes comes on top of it. For them the original is what the rule shows.
+    </Note>
+  ))
 }
 
 /** The goals that a running test counts as they were, with the way to the next round. */

@@ -1,5 +1,5 @@
 import type * as z from 'zod'
-import type { DocumentId, GoalId, SegmentId } from '../../ids'
+import type { DocumentId, GoalId, SegmentId, TestId, VersionId } from '../../ids'
 import type { Visitor } from '../visitor'
 
 /** What the site has that conditions speak of, and how it is called. */
@@ -10,6 +10,12 @@ export interface Surroundings {
   readonly goals: readonly { readonly id: GoalId; readonly name: string }[]
   /** What the site says of its visitors. */
   readonly attributes: readonly { readonly name: string; readonly values: readonly string[] }[]
+  /** Tests that have drawn visitors, with what they were given. */
+  readonly tests: readonly {
+    readonly id: TestId
+    readonly name: string
+    readonly versions: readonly { readonly id: VersionId; readonly name: string }[]
+  }[]
   /** Conditions that have a name of their own. */
   readonly segments: readonly { readonly id: SegmentId; readonly name: string }[]
   /** ISO 3166-2, with names. */

@@ -4,6 +4,7 @@ import { campaign } from './campaign'
 import type { ComparisonKind } from './comparison'
 import { dates } from './dates'
 import { device } from './device'
+import { given } from './given'
 import { goalReached } from './goal-reached'
 import { pageSeen } from './page-seen'
 import { hours } from './hours'
@@ -23,6 +24,7 @@ const kinds = {
   pageTypeSeen,
   pageSeen,
   goalReached,
+  given,
   returning,
   visits,
   device,
