@@ -113,7 +113,11 @@ test('what past tests say of some visitors becomes a draft of a rule, and nothin
   const worth = page.getByRole('region', { name: 'Worth trying' })
   await expect(worth.getByText('Try showing ‘A promise’ to whoever comes with a phone')).toBeVisible()
   await worth.getByRole('button', { name: 'Make a draft of it' }).click()
-  await page.getByRole('button', { name: /A promise.*for: comes with a phone/ }).click()
+  await page
+    .getByRole('listitem')
+    .filter({ hasText: 'for: comes with a phone' })
+    .getByRole('button', { name: 'Put A promise' })
+    .click()
   await expect(page.getByText('Not live: nobody sees it yet.')).toBeVisible()
   await expect(page.getByText(/10% of those whom it fits see the original, to find out what it gains/)).toBeVisible()
   await page.getByRole('button', { name: 'Remove', exact: true }).click()
