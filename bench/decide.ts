@@ -1,5 +1,6 @@
 import {
   decide,
+  fitting,
   numbersOf,
   ORIGINAL,
   stranger,
@@ -39,7 +40,7 @@ const tree: Condition = {
 }
 const ladders = Array.from({ length: 10 }, (_, at): Ladder => ({
   id: `p-${at}`,
-  rules: [{ version: 'v' as VersionId, condition: tree }],
+  rules: [{ version: 'v' as VersionId, fits: fitting(tree) }],
   holdout: 1000,
   held: at,
 }))

@@ -47,7 +47,10 @@ const rulesOn = (document: string, node: string, rules: number) => ({
   document,
   node,
   holdout: 1000,
+  primary: 'reserved',
+  round: rules < 2 ? null : 'g-all',
   rules: Array.from({ length: rules }, (_, index) => ({
+    round: `g-${index}`,
     version: {
       id: `rule-${index}`,
       name: `Kind ${index}`,

@@ -143,6 +143,8 @@ export async function benchServe(): Promise<void> {
   const [known, knownPlain] = [await firstViews(under.port), await firstViews(plain.port)]
   const crowded = await start({ kind: 'site', tests: 5, rules: 3, elsewhere: 200 })
   const knownCrowded = await firstViews(crowded.port)
+  const ruled = await start({ kind: 'site', tests: 0, rules: 50, elsewhere: 0 })
+  const knownRuled = await firstViews(ruled.port)
   const { head, body } = await answered(under.port, known[0] ?? '')
   const bare = await start({ kind: 'bare', head, body: body.toString('base64') })
   const file = await startNginx(body)
@@ -150,6 +152,7 @@ export async function benchServe(): Promise<void> {
     returning: { of: under, next: inTurn(known) },
     returningPlain: { of: plain, next: inTurn(knownPlain) },
     crowded: { of: crowded, next: inTurn(knownCrowded) },
+    ruled: { of: ruled, next: inTurn(knownRuled) },
     fresh: { of: under, next: () => '' },
     freshPlain: { of: plain, next: () => '' },
     bare: { of: bare, next: inTurn(known) },
@@ -180,6 +183,9 @@ export async function benchServe(): Promise<void> {
     median((found[one]?.rates ?? []).map((rate, turn) => rate / (found[other]?.rates[turn] ?? NaN))).toFixed(2)
   console.log(
     `serve: five tests and three rules, returning visitors / none    ${ratio('returning', 'returningPlain')}  (aim 0.95)`,
+  )
+  console.log(
+    `serve: fifty rules on one part, none of which fits / none          ${ratio('ruled', 'returningPlain')}  (aim 0.95)`,
   )
   console.log(`serve: five tests and three rules, new visitors / none          ${ratio('fresh', 'freshPlain')}  (aim 0.85)`)
   console.log(`serve: five tests and three rules / bare node:http              ${ratio('returning', 'bare')}  (aim 0.80)`)

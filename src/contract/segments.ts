@@ -16,6 +16,8 @@ export const segmentView = z.object({
   at: when,
   by: z.string(),
   size: audienceView,
+  /** Of a sample of the last 28 days, on which day they came last; `null` where nothing is known of them. */
+  days: z.array(z.number()).nullable(),
   /** Of those who came lately and whom it fits, how many each other segment fits as well; those with most first. */
   overlaps: z.array(z.object({ id: segmentIdSchema, name: z.string(), both: z.number(), of: z.number() })),
   rules: z.array(

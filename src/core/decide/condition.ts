@@ -19,17 +19,24 @@ function nested(depth: number): z.ZodType<Condition> {
 /** The rule of a version before anybody says for whom it is. */
 export const EVERYBODY: Condition = { kind: 'all', of: [] }
 
-/** Nobody matches an empty `any`; everybody matches an empty `all` or `none`. */
-export function matches(condition: Condition, visitor: Visitor): boolean {
-  switch (condition.kind) {
-    case 'all':
-      return condition.of.every((part) => matches(part, visitor))
-    case 'any':
-      return condition.of.some((part) => matches(part, visitor))
-    case 'none':
-      return !condition.of.some((part) => matches(part, visitor))
-    default:
-      return comparisonNamed(condition.kind).holds(condition, visitor)
+/** Whether it holds for somebody. What is asked of many is worked out once: `fitting`. */
+export const matches = (condition: Condition, visitor: Visitor): boolean => fitting(condition)(visitor)
+
+/** Whom it fits. Nobody matches an empty `any`; everybody matches an empty `all` or `none`. */
+export function fitting(condition: Condition): (visitor: Visitor) => boolean {
+  if (!('of' in condition)) {
+    const { holds } = comparisonNamed(condition.kind)
+    return (visitor) => holds(condition, visitor)
+  }
+  const parts = condition.of.map(fitting)
+  const [only, ...more] = parts
+  if (only !== undefined && more.length === 0) return condition.kind === 'none' ? (visitor) => !only(visitor) : only
+  // As soon as one part is `turn`, it is settled.
+  const turn = condition.kind !== 'all'
+  const found = condition.kind === 'any'
+  return (visitor) => {
+    for (const part of parts) if (part(visitor) === turn) return found
+    return !found
   }
 }
 

@@ -14,6 +14,7 @@ import {
   type Ladder,
   isForEverybody,
   isForNobody,
+  fitting,
   matches,
   noUtm,
   numberOf,
@@ -142,8 +143,8 @@ describe('a rule', () => {
   const ladder: Ladder = {
     id: 'p-1',
     rules: [
-      { version: 'for-phones' as VersionId, condition: phone },
-      { version: 'for-lookers' as VersionId, condition: instrument },
+      { version: 'for-phones' as VersionId, fits: fitting(phone) },
+      { version: 'for-lookers' as VersionId, fits: fitting(instrument) },
     ],
     holdout: 0,
     held: numberOfHoldout('p-1'),
@@ -345,8 +346,8 @@ describe('who takes part', () => {
   const onPhones: Condition = { kind: 'device', device: 'phone' }
 
   test('is drawn; all others see the original and are not counted as it', () => {
-    expect(shown({ ...somebody, device: 'phone' }, { audience: onPhones })).toMatchObject({ counted: true })
-    expect(shown(somebody, { audience: onPhones })).toMatchObject({
+    expect(shown({ ...somebody, device: 'phone' }, { audience: fitting(onPhones) })).toMatchObject({ counted: true })
+    expect(shown(somebody, { audience: fitting(onPhones) })).toMatchObject({
       version: ORIGINAL,
       counted: false,
       reason: { code: 'otherAudience' },
@@ -355,12 +356,16 @@ describe('who takes part', () => {
 
   test('goes on taking part, whatever they come with later', () => {
     const before: Visitor = { ...somebody, kept: new Map([[test1, bold]]) }
-    expect(shown(before, { audience: onPhones })).toMatchObject({ version: bold, counted: true, reason: { code: 'kept' } })
+    expect(shown(before, { audience: fitting(onPhones) })).toMatchObject({
+      version: bold,
+      counted: true,
+      reason: { code: 'kept' },
+    })
   })
 
   test('gets the same version as without the condition', () => {
     const every = visitors(200).map((visitor): Visitor => ({ ...visitor, device: 'phone' }))
-    expect(every.map((visitor) => shown(visitor, { audience: onPhones })?.version)).toEqual(
+    expect(every.map((visitor) => shown(visitor, { audience: fitting(onPhones) })?.version)).toEqual(
       every.map((visitor) => shown(visitor)?.version),
     )
   })

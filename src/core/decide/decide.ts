@@ -1,6 +1,5 @@
 import type { RoundId, TestId, VersionId } from '../ids'
 import { bucket, numberOf, unitOf, WHOLE, type Unit } from './bucket'
-import { matches, type Condition } from './condition'
 import type { LeftOut } from './left-out'
 import type { Visitor } from './visitor'
 
@@ -52,7 +51,7 @@ export interface Draw {
   /** For how long a version is kept: this visit, or not at all, where nothing is said for this browser. */
   readonly keeping?: Exclude<Keeping, 'browser'>
   /** Who is drawn; everybody where nothing is said. Whoever is in stays in, whatever they come with later. */
-  readonly audience?: Condition
+  readonly audience?: (visitor: Visitor) => boolean
   /** Basis points of those. */
   readonly share: number
   /** Instead of a share: the visitors that it takes of a group whose tests are kept apart, from and to. */
@@ -67,7 +66,7 @@ export interface Draw {
 /** A personalized part as far as deciding goes: ordered rules, the original last. */
 export interface Ladder {
   readonly id: string
-  readonly rules: readonly { readonly version: VersionId; readonly condition: Condition }[]
+  readonly rules: readonly { readonly version: VersionId; readonly fits: (visitor: Visitor) => boolean }[]
   /** Basis points of those who match that get the default all the same, so that the gain can be measured. */
   readonly holdout: number
   readonly held: number
@@ -130,7 +129,7 @@ function drawFor(draw: Draw, visitor: Visitor, unit: Unit | null): Decision {
   const before = draw.keeping === 'view' ? undefined : visitor.kept.get(draw.keptAs ?? test)
   if (before !== undefined && has(draw.arms, before)) return { key: test, version: before, counted: true, reason: KEPT }
   if (draw.keptOnly) return uncounted(test, { code: 'outsideShare', bucket: place, share: 0 })
-  if (draw.audience !== undefined && !matches(draw.audience, visitor)) return uncounted(test, OTHER)
+  if (draw.audience?.(visitor) === false) return uncounted(test, OTHER)
   const lot = bucket(draw.numbers.split, unitFor(draw, visitor, unit))
   return { key: test, version: armAt(draw.arms, lot), counted: true, reason: { code: 'drawn', bucket: lot } }
 }
@@ -168,7 +167,8 @@ function climb({ id, rules, holdout, held }: Ladder, visitor: Visitor, unit: Uni
   // What a rule asks of the request alone needs nothing to be kept.
   if (visitor.leftOut !== null && visitor.leftOut !== 'withheld')
     return uncounted(id, { code: 'leftOut', because: visitor.leftOut })
-  const rule = rules.findIndex(({ condition }) => matches(condition, visitor))
+  let rule = 0
+  while (rule < rules.length && rules[rule]?.fits(visitor) !== true) rule++
   const found = rules[rule]
   if (found === undefined) return uncounted(id, NO_RULE)
   const place = unit === null ? WHOLE : bucket(held, unit)

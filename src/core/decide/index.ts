@@ -7,6 +7,7 @@ export {
   conditionSchema,
   conditionWords,
   EVERYBODY,
+  fitting,
   isForEverybody,
   isForNobody,
   joins,

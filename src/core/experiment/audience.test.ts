@@ -1,6 +1,6 @@
 import { stranger, type Condition, type Visitor } from '../decide'
 import { unknownVisitor, rememberedVisitor, type VisitorState } from '../ledger'
-import { audienceSize, shareOf } from '.'
+import { audienceByDay, audienceSize, shareOf } from '.'
 
 const phone: Condition = { kind: 'device', device: 'phone' }
 const people = (phones: number, of: number): Visitor[] =>
@@ -27,6 +27,13 @@ test.each<[string, Condition, number, string]>([
 ])('%s', (_, condition, came, kind) => {
   const size = audienceSize(condition, [], people(came, came))
   expect([size.kind, shareOf(size)]).toEqual([kind, 1])
+})
+
+test('when they came last, day by day', () => {
+  const days = ['2026-03-01', '2026-03-02', '2026-03-03']
+  const came = people(40, 60).map((visitor, n) => ({ ...visitor, moment: { day: days[n % 2] ?? '', weekday: 7, hour: 9 } }))
+  expect(audienceByDay(phone, [], came, days)).toEqual([20, 20, 0])
+  expect(audienceByDay({ kind: 'campaign', campaign: 'x' }, [], came, days)).toBeNull()
 })
 
 describe('a visitor as counting remembers them', () => {

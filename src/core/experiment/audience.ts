@@ -1,8 +1,8 @@
 import {
   comparisonNamed,
   comparisonsIn,
+  fitting,
   isForEverybody,
-  matches,
   resolved,
   type Condition,
   type Segment,
@@ -27,13 +27,31 @@ export function audienceSize(named: Condition, segments: readonly Segment[], rec
   if (isForEverybody(condition)) return { kind: 'everybody' }
   const isRemembered = comparisonsIn(condition).every(({ kind }) => comparisonNamed(kind).remembered)
   if (!isRemembered || recent.length < ENOUGH) return { kind: 'unknown' }
-  const matching = recent.filter((visitor) => matches(condition, visitor)).length
+  const matching = recent.filter(fitting(condition)).length
   return {
     kind: 'share',
     share: matching / recent.length,
     interval: wilson({ n: recent.length, conversions: matching }, LEVEL),
     of: recent.length,
   }
+}
+
+/**
+ * On which of these days they came last; `null` where nothing is known of them.
+ *
+ * @param days as in 2026-03-02, oldest first
+ */
+export function audienceByDay(
+  named: Condition,
+  segments: readonly Segment[],
+  recent: readonly Visitor[],
+  days: readonly string[],
+): number[] | null {
+  if (audienceSize(named, segments, recent).kind === 'unknown') return null
+  const fits = fitting(resolved(named, segments))
+  const came = new Map<string, number>()
+  for (const visitor of recent) if (fits(visitor)) came.set(visitor.moment.day, (came.get(visitor.moment.day) ?? 0) + 1)
+  return days.map((day) => came.get(day) ?? 0)
 }
 
 /** The share of visitors to plan with. */

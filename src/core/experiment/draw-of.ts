@@ -1,4 +1,4 @@
-import { isForEverybody, numberOfGroup, numbersOf, resolved, type Draw } from '../decide'
+import { fitting, isForEverybody, numberOfGroup, numbersOf, resolved, type Draw } from '../decide'
 import type { TestId } from '../ids'
 import type { Design, DesignArm, Round } from './design'
 import type { Epoch } from './epochs'
@@ -20,7 +20,7 @@ export function drawOf(
     ...(generation === 0 ? {} : { keptAs: keptKey({ test, generation }) }),
     ...(lots === null ? {} : { apart: { number: numberOfGroup(design.group), places: lots } }),
     ...(keeping === 'browser' ? {} : { keeping }),
-    ...(isForEverybody(audience) ? {} : { audience }),
+    ...(isForEverybody(audience) ? {} : { audience: fitting(audience) }),
     ...(keptOnly ? { keptOnly } : {}),
   }
 }

@@ -1,4 +1,4 @@
-import { matches, resolved, type Segment, type Visitor } from '../decide'
+import { fitting, resolved, type Segment, type Visitor } from '../decide'
 import type { SegmentId } from '../ids'
 
 /** Of those whom one segment fits, how many another one fits as well. */
@@ -14,14 +14,14 @@ export interface Overlap {
  * @param recent a sample of those who came, as they were on their last visit
  */
 export function overlaps(segments: readonly Segment[], recent: readonly Visitor[]): ReadonlyMap<SegmentId, readonly Overlap[]> {
-  const fitting = segments.map(({ id, condition }) => {
-    const asked = resolved(condition, segments)
-    return { id, visitors: new Set(recent.flatMap((visitor, at) => (matches(asked, visitor) ? [at] : []))) }
+  const within = segments.map(({ id, condition }) => {
+    const fits = fitting(resolved(condition, segments))
+    return { id, visitors: new Set(recent.flatMap((visitor, at) => (fits(visitor) ? [at] : []))) }
   })
   return new Map(
-    fitting.map(({ id, visitors }) => [
+    within.map(({ id, visitors }) => [
       id,
-      fitting
+      within
         .filter((other) => other.id !== id)
         .map((other) => ({
           id: other.id,

@@ -1,6 +1,7 @@
 import * as z from 'zod'
 import {
   conditionSchema,
+  fitting,
   numberOfHoldout,
   ORIGINAL,
   resolved,
@@ -67,7 +68,7 @@ export function ladderOf({ id, rules, holdout, drawn }: Personalization, segment
     id,
     holdout,
     held: numberOfHoldout(id, drawn),
-    rules: rules.map(({ version, condition }) => ({ version: version.id, condition: resolved(condition, segments) })),
+    rules: rules.map(({ version, condition }) => ({ version: version.id, fits: fitting(resolved(condition, segments)) })),
   }
 }
 

@@ -3,7 +3,7 @@ import {
   comparisonsIn,
   isForEverybody,
   isForNobody,
-  matches,
+  fitting,
   resolved,
   type Condition,
   type Segment,
@@ -41,11 +41,12 @@ export function ruleReach(
     if (above.some((one) => isForEverybody(one) || isSameData(one, condition))) return { kind: 'never', because: 'above' }
     isRemembered = isRemembered && comparisonsIn(condition).every(({ kind }) => comparisonNamed(kind).remembered)
     if (!isRemembered) return { kind: 'unknown' }
-    const shown = left.filter((visitor) => matches(condition, visitor)).length
-    left = left.filter((visitor) => !matches(condition, visitor))
+    const fits = fitting(condition)
+    const shown = left.filter(fits).length
+    left = left.filter((visitor) => !fits(visitor))
     return {
       kind: 'share',
-      fitting: recent.filter((visitor) => matches(condition, visitor)).length,
+      fitting: recent.filter(fits).length,
       shown,
       of: recent.length,
     }

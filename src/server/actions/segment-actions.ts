@@ -5,6 +5,7 @@ import { EVERYBODY, type Segment, type Visitor } from '@/core/decide'
 import {
   armName,
   armsEver,
+  audienceByDay,
   audienceSize,
   isAsPublished,
   overlaps,
@@ -25,6 +26,7 @@ import { newId } from '../new-id'
 import { draftsOf, listPages } from '../stores/documents'
 import { readPlans } from '../stores/gains'
 import { publishedGoals } from '../stores/goals'
+import { lastDays } from '../stores/last-days'
 import { readSettings } from '../stores/settings'
 import { recentVisitors } from '../stores/recent-visitors'
 import { makeRelease } from '../stores/releases'
@@ -61,14 +63,14 @@ export const segmentActions: Area<'segment'> = {
   },
 
   'segment.list': async ({ db }) => {
-    const [rows, uses, recent] = await Promise.all([listSegments(db), usesOfSegments(db), recentVisitors(db)])
+    const [rows, uses, recent, days] = await Promise.all([listSegments(db), usesOfSegments(db), recentVisitors(db), lastDays(db)])
     const titles = await titlesOf(
       db,
       uses.live.map(({ document }) => document),
     )
     const shared = overlaps(rows, recent)
     const pages = await listPages(db)
-    const segments = rows.map((row) => viewOf(row, { rows, uses, recent, titles, overlaps: shared.get(row.id) ?? [] }))
+    const segments = rows.map((row) => viewOf(row, { rows, uses, recent, days, titles, overlaps: shared.get(row.id) ?? [] }))
     return {
       segments,
       pages: pages.map(({ id, title }) => ({ id, title })),
@@ -203,17 +205,19 @@ interface Around {
   readonly rows: readonly SegmentRow[]
   readonly uses: Uses
   readonly recent: readonly Visitor[]
+  readonly days: readonly string[]
   readonly titles: ReadonlyMap<string, string>
   readonly overlaps: readonly Overlap[]
 }
 
-function viewOf(row: SegmentRow, { rows, uses, recent, titles, overlaps: shared }: Around): SegmentView {
+function viewOf(row: SegmentRow, { rows, uses, recent, days, titles, overlaps: shared }: Around): SegmentView {
   const { id, name, condition, lock_version: lock, updated_at: at, updated_by: by } = row
   const naming = <Use extends { readonly segments: readonly SegmentId[] }>(of: readonly Use[]) =>
     of.filter(({ segments }) => segments.includes(id))
   return {
     ...{ id, name, condition, lock, at: at.toISOString(), by },
     size: audienceSize(condition, [], recent),
+    days: audienceByDay(condition, [], recent, days),
     overlaps: shared.map((one) => ({ ...one, name: rows.find((other) => other.id === one.id)?.name ?? '' })),
     rules: naming(uses.rules),
     tests: naming(uses.tests),

@@ -66,6 +66,7 @@ interface Request {
 
 /** What only rules ask for is found out when the first one does. */
 class WhoAsks implements Visitor {
+  private foundDevice: Device | undefined
   private foundBeginning: Visitor['beginning'] | undefined
   private foundLanguage: string | null | undefined
   private foundRegion: string | null | undefined
@@ -85,7 +86,7 @@ class WhoAsks implements Visitor {
   ) {}
 
   get device(): Device {
-    return deviceFor(this.request.headers)
+    return (this.foundDevice ??= deviceFor(this.request.headers))
   }
 
   get beginning(): Visitor['beginning'] {

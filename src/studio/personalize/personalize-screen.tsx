@@ -5,6 +5,7 @@ import type { AccountView, GainView, RuledPart, SegmentView } from '@/contract/c
 import { conditionWords, type Surroundings } from '@/core/decide'
 import { roughPercent } from '@/core/numbers'
 import { Button } from '../controls/button'
+import { DaysLine } from '../frame/days-line'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { useAddress } from '../frame/use-address'
 import { count, plural } from '../frame/wording'
@@ -85,7 +86,7 @@ export function PersonalizeScreen({ account }: { account: AccountView }) {
 }
 
 function SegmentRow({ segment, site }: { segment: SegmentView; site: Surroundings }) {
-  const { id, name, condition, size } = segment
+  const { id, name, condition, size, days } = segment
   return (
     <article className="segment-row">
       <div>
@@ -98,6 +99,7 @@ function SegmentRow({ segment, site }: { segment: SegmentView; site: Surrounding
         <p className="quiet">{usedWords(segment)}</p>
       </div>
       <p className="segment-size">
+        {days === null || days.every((many) => many === 0) ? null : <DaysLine days={days} />}
         {size.kind === 'share' ? (
           <>
             <strong>{size.share === 0 ? 'nobody' : `about ${roughPercent(size.share)}`}</strong>
