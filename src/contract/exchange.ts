@@ -1,4 +1,5 @@
 import * as z from 'zod'
+import { partSchema } from '@/core/experiment'
 import { documentIdSchema, testIdSchema } from '@/core/ids'
 import { asks, edits, nothing, placeLine } from './action'
 
@@ -11,7 +12,7 @@ export const archiveFates = ['new', 'replaced', 'same', 'skipped'] as const
 
 export type ArchiveFate = (typeof archiveFates)[number]
 
-export const archiveKinds = ['documents', 'tests', 'versions', 'goals', 'campaigns', 'media'] as const
+export const archiveKinds = ['documents', 'tests', 'versions', 'segments', 'goals', 'campaigns', 'media'] as const
 
 const archiveKind = z.enum(archiveKinds)
 
@@ -31,6 +32,8 @@ export const exchangeActions = {
     z.object({ name: z.string(), type: z.string(), text: z.string() }),
   ),
   'format.test': asks(z.object({ test: testIdSchema }), z.object({ name: z.string(), type: z.string(), text: z.string() })),
+  'format.segments': asks(nothing, z.object({ name: z.string(), type: z.string(), text: z.string() })),
+  'format.rules': asks(partSchema, z.object({ name: z.string(), type: z.string(), text: z.string() })),
   'format.schema': asks(nothing, z.object({ text: z.string() })),
   'format.take': edits(
     z.object({ as: z.enum(['json', 'html', 'opml']), text: z.string().max(1_500_000), title: z.string().max(200).default('') }),

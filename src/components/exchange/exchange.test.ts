@@ -51,6 +51,22 @@ test('a document and a variant come back as they went out, and pass the schema',
   expect([passes(file), passes(JSON.parse(writeExchange(variant)))]).toEqual([true, true])
 })
 
+test('segments, and rules with those that they name, come back as they went out, and pass the schema', () => {
+  const near = { id: 'near' as never, name: 'Near', condition: { kind: 'region' as const, region: 'XP-HA' } }
+  const segments = { kind: 'segments' as const, segments: [near] }
+  const rules = {
+    ...{ kind: 'rules' as const, document: document.id, node: nodeIdSchema.parse('title'), segments: [near] },
+    rules: [{ ...variant.variant, condition: { kind: 'segment' as const, segment: near.id, fits: true } }],
+  }
+  for (const content of [segments, rules]) {
+    expect(read(writeExchange(content))).toEqual({ content, notes: [] })
+    expect(passes(JSON.parse(writeExchange(content)))).toBe(true)
+  }
+  const nested = { ...near, condition: { kind: 'segment', segment: 'other', fits: true } }
+  const file = JSON.parse(writeExchange(segments)) as object
+  expect(() => read({ ...file, segments: [nested] })).toThrow('cannot be made of other segments')
+})
+
 test.each([
   ['{"format": "upbeat-sprig",\n  "version": }', 'Line 2, column 14'],
   ['{}', 'kind: '],

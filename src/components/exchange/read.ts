@@ -35,6 +35,12 @@ export function readExchange(text: string, fresh: () => NodeId): { content: Exch
       const { design, versions, goals } = parsed.data
       return { content: { kind: 'test', design, versions: versions.map(edited), goals }, notes }
     }
+    case 'segments':
+      return { content: { kind: 'segments', segments: parsed.data.segments }, notes }
+    case 'rules': {
+      const { document, node, segments, rules } = parsed.data
+      return { content: { kind: 'rules', document, node, segments, rules: rules.map(edited) }, notes }
+    }
     default:
       return parsed.data satisfies never
   }

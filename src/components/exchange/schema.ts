@@ -1,4 +1,5 @@
 import * as z from 'zod'
+import { conditionSchema, segmentSchema } from '@/core/decide'
 import { documentKinds, editSchema, MOST_CHILDREN, type DocumentKind } from '@/core/document'
 import { designSchema, versionSchema } from '@/core/experiment'
 import { goalSchema } from '@/core/goals'
@@ -62,9 +63,11 @@ const documentOf = (kind: DocumentKind) =>
 const [page, ...otherKinds] = documentKinds
 const branchDocument = z.discriminatedUnion('kind', [documentOf(page), ...otherKinds.map(documentOf)])
 
+const segments = z.array(segmentSchema).max(200)
+
 const about = { format: z.literal('upbeat-sprig'), version: z.literal(2) }
 
-/** A document, a version of a part, or a test, as a file of its own. */
+/** A document, a version of a part, a test, segments, or the rules of a part, as a file of its own. */
 export const exchangeSchema = z.discriminatedUnion('kind', [
   z.object({ ...about, kind: z.literal('document'), document: branchDocument }),
   z.object({
@@ -82,6 +85,17 @@ export const exchangeSchema = z.discriminatedUnion('kind', [
     versions: z.array(branchVersion.extend({ part: z.number().int().min(0).max(3) })).max(200),
     goals: z.array(goalSchema).max(100),
   }),
+  z.object({ ...about, kind: z.literal('segments'), segments }),
+  z.object({
+    ...about,
+    kind: z.literal('rules'),
+    document: documentIdSchema,
+    node: nodeIdSchema,
+    /** Those that the rules name. */
+    segments,
+    /** In their order: the first that fits is shown. */
+    rules: z.array(branchVersion.extend({ condition: conditionSchema })).max(50),
+  }),
 ])
 
 /** The published schema (JSON Schema 2020-12), made from the schemas that check what comes in. */
@@ -89,5 +103,5 @@ export function exchangeJsonSchema(): string {
   const schema = z.toJSONSchema(exchangeSchema, { io: 'input' })
   const description =
     'A document has at most 3000 parts, 40 deep. Ids of parts are kept where no other part has them; a part without one gets one. A version stands in a test once.'
-  return `${JSON.stringify({ title: 'Upbeat Sprig: documents, variants and tests', description, ...schema }, null, 2)}\n`
+  return `${JSON.stringify({ title: 'Upbeat Sprig: documents, variants, tests, segments and rules', description, ...schema }, null, 2)}\n`
 }

@@ -41,7 +41,7 @@ export {
   type LeavingOut,
   type LeftOut,
 } from './left-out'
-export { resolved, segmentSchema, segmentsIn, type Segment } from './segments'
+export { resolved, segmentSchema, segmentsIn, withSegments, type Segment } from './segments'
 export {
   devices,
   noUtm,

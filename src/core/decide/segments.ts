@@ -20,6 +20,12 @@ export function segmentsIn(condition: Condition): SegmentId[] {
   return [...new Set(comparisonsIn(condition).flatMap((one) => (one.kind === 'segment' ? [one.segment] : [])))]
 }
 
+/** With other names for segments: as they are called where it comes to. */
+export function withSegments(condition: Condition, names: ReadonlyMap<SegmentId, SegmentId>): Condition {
+  if ('of' in condition) return { kind: condition.kind, of: condition.of.map((part) => withSegments(part, names)) }
+  return condition.kind === 'segment' ? { ...condition, segment: names.get(condition.segment) ?? condition.segment } : condition
+}
+
 const NOBODY: Condition = { kind: 'any', of: [] }
 
 /** With what each segment asks in its place. Nobody is shown what names a segment that is gone. */

@@ -1,3 +1,4 @@
+import { segmentsIn, withSegments, type Condition } from '@/core/decide'
 import type { Knex } from 'knex'
 import type { AccountView, ImportReport } from '@/contract/contract'
 import { nodeAt, type ContentDocument, type ContentNode } from '@/core/document'
@@ -33,7 +34,8 @@ import { createGoal, listGoals, refuseParts } from '../stores/goals'
 import { readSettings } from '../stores/settings'
 import { indexTest, readTest, testId } from '../stores/tests'
 import { allowScripts } from '../stores/scripts'
-import { checkVersion, versionsOfTest } from '../stores/versions'
+import { segmentsNow, takeSegments } from '../stores/segments'
+import { checkVersion, listVersions, rulesOn, versionsOfTest } from '../stores/versions'
 import { copyOf, newDocument, nextPosition } from './document-actions'
 import type { Area, Context } from './handler'
 import { asVersion } from './test-facts'
@@ -79,6 +81,21 @@ export const formatActions: Area<'format'> = {
     }))
     const goals = withParts(goalsOf(row.design), libraryOf(await listGoals(db)))
     return file(test, 'json', 'application/json', writeExchange({ kind: 'test', design: row.design, versions, goals }))
+  },
+
+  'format.segments': async ({ db }) =>
+    file('segments', 'json', 'application/json', writeExchange({ kind: 'segments', segments: await segmentsNow(db) })),
+
+  'format.rules': async ({ db }, { document, node }) => {
+    const rules = rulesOn(await listVersions(db, document), node)
+    if (rules.length === 0) throw new Failure('input', 'This part has no rules that could be written down.')
+    const named = new Set(rules.flatMap(({ condition }) => segmentsIn(condition)))
+    const content = {
+      ...{ kind: 'rules' as const, document, node },
+      segments: (await segmentsNow(db)).filter(({ id }) => named.has(id)),
+      rules: rules.map(({ version, condition }) => ({ ...version, condition })),
+    }
+    return file(`rules-of-${node}`, 'json', 'application/json', writeExchange(content))
   },
 
   'format.schema': () => Promise.resolve({ text: exchangeJsonSchema() }),
@@ -202,8 +219,34 @@ async function takeExchange(trx: Knex.Transaction, { account }: Context, content
     }
     case 'test':
       return takeTest(trx, account, content)
+    case 'segments': {
+      await takeSegments(trx, content.segments, { by: account.name })
+      return { made: [], notes: content.segments.map(({ name }) => `The segment “${name}” is under Personalize.`) }
+    }
+    case 'rules':
+      return takeRules(trx, account, content)
     default:
       return content satisfies never
+  }
+}
+
+/** Rules from a file, below those that the part has: nobody is shown them before they are published. */
+async function takeRules(
+  trx: Knex.Transaction,
+  account: AccountView,
+  { document, node, segments, rules }: Extract<Exchange, { kind: 'rules' }>,
+): Promise<ImportReport> {
+  const { draft, title, path } = await readDocument(trx, document)
+  if (draft.nodes[node] === undefined)
+    throw new FileFault(`“${title}” has no component “${node}”, so its rules have no place here.`)
+  const names = await takeSegments(trx, segments, { by: account.name })
+  for (const rule of rules) {
+    await allowScripts(trx, account, codesBroughtBy(rule.edits))
+    await insertVersion(trx, account.name, document, node, rule, null, draft, withSegments(rule.condition, names))
+  }
+  return {
+    made: [{ id: document, kind: draft.kind, title, path: path ?? '' }],
+    notes: rules.flatMap((rule) => unfitNotes(draft, rule)),
   }
 }
 
@@ -271,6 +314,7 @@ async function insertVersion(
   version: Version,
   test: number | null,
   draft: ContentDocument,
+  condition: Condition | null = null,
 ): Promise<void> {
   const taken = (await trx('versions').where({ id: version.id }).first('id')) !== undefined
   const beside: unknown = await trx('versions').where({ document_id: document, node_id: node }).max({ last: 'position' }).first()
@@ -278,11 +322,11 @@ async function insertVersion(
     id: taken ? newId() : version.id,
     document_id: document,
     node_id: node,
-    manner: 'chance',
+    manner: condition === null ? 'chance' : 'rule',
     test_number: test,
     name: version.name,
     edits: JSON.stringify(await checkVersion(trx, draft, version.edits)),
-    condition: null,
+    condition: condition === null ? null : JSON.stringify(condition),
     position: Number((beside as { last: unknown } | undefined)?.last ?? 0) + 1,
     updated_at: new Date(),
     updated_by: author,

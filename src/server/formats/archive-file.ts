@@ -1,7 +1,7 @@
 import type { Readable } from 'node:stream'
 import { open as openZip, type Entry, type ZipFile } from 'yauzl'
 import * as z from 'zod'
-import { conditionSchema } from '@/core/decide'
+import { conditionSchema, segmentSchema } from '@/core/decide'
 import { documentSchema } from '@/core/document'
 import { designSchema, versionSchema } from '@/core/experiment'
 import { FileFault, parseJson } from '@/core/formats'
@@ -37,6 +37,8 @@ export const archivedSiteSchema = z.object({
     )
     .max(50_000),
   tests: z.array(z.object({ number: z.number().int(), design: designSchema })).max(10_000),
+  /** That rules and tests name; older archives have none. */
+  segments: z.array(segmentSchema).max(200).default([]),
   goals: z.array(goalSchema).max(500),
   campaigns: z.array(z.string().trim().min(1).max(120)).max(1000),
   media: z.array(z.object({ name: z.string(), title: z.string().max(200), alt: z.string().max(500) })).max(MOST_ENTRIES),

@@ -1,12 +1,13 @@
 import { isSameData } from '@/core/same-data'
 import type { ArchiveFate, ArchiveReport } from '@/contract/contract'
+import type { Segment } from '@/core/decide'
 import type { ContentDocument } from '@/core/document'
 import { partsOf, type Design, type Status } from '@/core/experiment'
 import type { Goal } from '@/core/goals'
 import { titleOf } from '@/components/references'
 import type { ArchivedSite } from './archive-file'
 
-type Archived<Kind extends 'documents' | 'versions' | 'tests' | 'goals' | 'media'> = ArchivedSite[Kind][number]
+type Archived<Kind extends 'documents' | 'versions' | 'tests' | 'segments' | 'goals' | 'media'> = ArchivedSite[Kind][number]
 
 /** What is here already of what an archive has. */
 export interface Here {
@@ -17,6 +18,7 @@ export interface Here {
   readonly restingOn: ReadonlyMap<string, readonly string[]>
   readonly tests: readonly TestHere[]
   readonly versions: ReadonlyMap<string, VersionHere>
+  readonly segments: readonly Segment[]
   readonly goals: ReadonlyMap<string, Goal>
   readonly campaigns: ReadonlySet<string>
   readonly media: ReadonlySet<string>
@@ -49,6 +51,7 @@ export interface Plan {
   readonly documents: readonly Planned<Archived<'documents'>>[]
   readonly tests: readonly (Planned<Archived<'tests'>> & { readonly here: TestHere | null })[]
   readonly versions: readonly Planned<Archived<'versions'>>[]
+  readonly segments: readonly Planned<Segment>[]
   readonly goals: readonly Planned<Goal>[]
   readonly campaigns: readonly Planned<string>[]
   readonly media: readonly Planned<Archived<'media'>>[]
@@ -76,6 +79,7 @@ export function planOf(site: ArchivedSite, here: Here): Plan {
         ? versionFate(thing, here, left)
         : (fateOfTest.get(thing.test) ?? skipped('Its test is not in the archive.'))),
     })),
+    segments: site.segments.map((thing) => ({ thing, ...segmentFate(thing, here) })),
     goals: site.goals.map((thing) => ({ thing, ...goalFate(thing, here) })),
     campaigns: site.campaigns.map((thing) => ({ thing, ...(here.campaigns.has(thing) ? same : fresh) })),
     media: site.media.map((thing) => ({ thing, ...(here.media.has(thing.name) ? same : fresh) })),
@@ -143,6 +147,13 @@ function isSame({ name, edits, condition }: Archived<'versions'>, other: Version
   return other !== undefined && isSameData([name, edits, condition], [other.name, other.edits, other.condition])
 }
 
+/** It is named by its id, so that another one with that id cannot come beside it. */
+function segmentFate({ id, condition }: Segment, here: Here): Fate {
+  const found = here.segments.find((one) => one.id === id)
+  if (found === undefined) return fresh
+  return isSameData(found.condition, condition) ? same : skipped('It is here already and asks otherwise. What is here stays.')
+}
+
 function goalFate(goal: Goal, here: Here): Fate {
   const found = here.goals.get(goal.id)
   if (found === undefined) return fresh
@@ -155,6 +166,7 @@ export function reportOf(plan: Plan, release: number | null): ArchiveReport {
     documents: plan.documents.map((one) => ({ ...one, name: titleOf(one.thing.draft) })),
     tests: plan.tests.map((one) => ({ ...one, name: one.thing.design.name })),
     versions: plan.versions.map((one) => ({ ...one, name: one.thing.name })),
+    segments: plan.segments.map((one) => ({ ...one, name: one.thing.name })),
     goals: plan.goals.map((one) => ({ ...one, name: one.thing.name })),
     campaigns: plan.campaigns.map((one) => ({ ...one, name: one.thing })),
     media: plan.media.map((one) => ({ ...one, name: one.thing.title })),

@@ -17,6 +17,7 @@ import { createGoal, goalRows, listGoals, refuseParts } from '../stores/goals'
 import { listMedia, readMedia } from '../stores/media'
 import { makeRelease } from '../stores/releases'
 import { allowScripts } from '../stores/scripts'
+import { segmentsNow, takeSegments } from '../stores/segments'
 import { indexTest, testsTouching, testsWhere } from '../stores/tests'
 import { checkVersion } from '../stores/versions'
 import { readApart } from './apart'
@@ -87,6 +88,7 @@ async function siteOf(db: Knex): Promise<z.input<typeof archivedSiteSchema>> {
     tests: (await testsWhere(db, (query) => void query.whereNot({ status: 'settled' }).orderBy('number'))).map(
       ({ number, design }) => ({ number, design: { ...design, arms: [...design.arms] } }),
     ),
+    segments: await segmentsNow(db),
     goals: await listGoals(db),
     campaigns: ((await db('campaigns').whereNull('binned_at').select('name')) as { name: string }[]).map(({ name }) => name),
     media: media.map(({ name, title, alt }) => ({ name, title, alt })),
@@ -139,6 +141,11 @@ async function load(trx: Knex.Transaction, plan: Plan, path: string, account: Ac
     documents.flatMap(({ draft, published }) => [...codesIn(draft), ...(published === null ? [] : codesIn(published))]),
   )
   await loadDocuments(trx, documents, author)
+  await takeSegments(
+    trx,
+    wanted(plan.segments).map(({ thing }) => thing),
+    { by: author, keepIds: true },
+  )
   const numbers = await loadTests(trx, plan, author)
   await loadVersions(trx, plan, numbers, account)
   return makeRelease(trx, 'loaded a site from an archive', author)
@@ -273,6 +280,7 @@ async function hereOf(trx: Knex.Transaction, site: ArchivedSite): Promise<Here> 
         return [id as string, { ...rest, test }]
       }),
     ),
+    segments: await segmentsNow(trx),
     goals: new Map((await goalRows(trx)).map(({ body }) => [body.id, body])),
     campaigns: new Set(
       ((await trx('campaigns').whereNull('binned_at').select('name')) as { name: string }[]).map(({ name }) => name),

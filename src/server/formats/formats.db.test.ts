@@ -107,18 +107,58 @@ describe('a document, a variant and a test', () => {
   })
 })
 
+/** A rule on the title, for those whom a segment of this name fits. */
+async function ruleFor(name: string) {
+  const { id: segment } = await act(db, editor, 'segment.create', { name, condition: { kind: 'device', device: 'phone' } })
+  const place = { document: testPage.id, node: 'front-title' as NodeId }
+  const { id, lock } = await act(db, editor, 'version.create', { ...place, manner: 'rule', from: null })
+  await act(db, editor, 'version.save', {
+    ...{ id, lock, name: 'Small', condition: { kind: 'segment', segment, fits: true } },
+    edits: [{ kind: 'set', node: place.node, prop: 'words', value: 'Small' }],
+  })
+  return { version: id, segment, place }
+}
+
+describe('the rules of a part', () => {
+  test('go out with the segments that they name, and come in below those that are there', async () => {
+    const { segment, place } = await ruleFor('Thumbs')
+    const { text } = await act(db, editor, 'format.rules', place)
+    await act(db, editor, 'format.take', { as: 'json', text })
+    // The segment is here and asks the same, so that there is one of it.
+    expect((await act(db, editor, 'segment.list', {})).segments).toMatchObject([{ id: segment, rules: [{}, {}] }])
+    const { rules, live } = await act(db, editor, 'personalization.read', place)
+    expect([live, rules.map(({ name, reach }) => [name, reach.kind])]).toEqual([
+      false,
+      [
+        ['Small', 'unknown'],
+        ['Small', 'never'],
+      ],
+    ])
+    const elsewhere = text.replace('"front-title"', '"nowhere"')
+    expect((await attempt(db, editor, 'format.take', { as: 'json', text: elsewhere })).status).toBe(400)
+    const { text: segments } = await act(db, editor, 'format.segments', {})
+    const other = segments.replace('"phone"', '"tablet"')
+    await act(db, editor, 'format.take', { as: 'json', text: other })
+    expect((await act(db, editor, 'segment.list', {})).segments.map(({ name }) => name)).toEqual(['Thumbs', 'thumbs 1'])
+  })
+})
+
 describe('a whole site', () => {
   test('is loaded by another instance as it was, with its pictures and its tests', async () => {
     await readyTest(db, 'Welcome')
     const { name } = await keepFile(db, pixel, { title: 'Pixel', alt: 'White', author: 'Emil' })
+    const rule = await ruleFor('Thumbs')
     const archive = await archived()
     await db.destroy()
     db = await freshDatabase()
+    // Another segment of that name is here: the rule goes by the one that came with it.
+    await act(db, editor, 'segment.create', { name: 'thumbs', condition: { kind: 'device', device: 'tablet' } })
     const said = await lookAtArchive(db, onDisk(archive))
     expect(said.groups).toMatchObject([
       { kind: 'documents', same: 2 },
       { kind: 'tests', new: 1 },
-      { kind: 'versions', new: 1 },
+      { kind: 'versions', new: 2 },
+      { kind: 'segments', new: 1 },
       { kind: 'goals' },
       { kind: 'campaigns' },
       { kind: 'media', new: 1 },
@@ -126,6 +166,12 @@ describe('a whole site', () => {
     expect({ ...(await load(archive)), release: null }).toEqual(said)
     const { design, blocks } = await act(db, editor, 'test.open', { test: 't-1' })
     expect([design.arms.length, blocks]).toEqual([2, []])
+    const { segments } = await act(db, editor, 'segment.list', {})
+    expect(segments.find(({ rules }) => rules.some(({ version }) => version === rule.version))).toMatchObject({
+      ...{ id: rule.segment, name: 'thumbs 1' },
+      condition: { kind: 'device', device: 'phone' },
+    })
+    expect((await load(archive)).release).toBeNull()
     expect((await act(db, editor, 'media.list', {})).lines.map((line) => line.name)).toEqual([name])
     expect((await act(db, editor, 'document.open', { document: testPage.id })).document).toEqual(testPage)
   })

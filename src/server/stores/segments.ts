@@ -1,7 +1,7 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
 import { conditionSchema, segmentsIn, type Segment } from '@/core/decide'
-import { designSchema, personalizationSchema, statuses } from '@/core/experiment'
+import { designSchema, freeName, personalizationSchema, statuses } from '@/core/experiment'
 import {
   documentIdSchema,
   nodeIdSchema,
@@ -13,9 +13,11 @@ import {
   type TestId,
   type VersionId,
 } from '@/core/ids'
+import { isSameData } from '@/core/same-data'
 import { contains } from '../database/contains'
 import { jsonColumn } from '../database/json-column'
-import { missing } from '../failure'
+import { Failure, missing } from '../failure'
+import { newId } from '../new-id'
 import { testId } from './tests'
 
 /** More than anybody keeps in mind. */
@@ -39,6 +41,49 @@ export async function listSegments(db: Knex): Promise<SegmentRow[]> {
 /** What conditions may name. */
 export async function segmentsNow(db: Knex): Promise<Segment[]> {
   return (await listSegments(db)).map(({ id, name, condition }) => ({ id, name, condition }))
+}
+
+/**
+ * Brings segments in from elsewhere. What is here under the same name and asks the same is that one; one whose id or name
+ * is taken otherwise comes in under others.
+ *
+ * @param keepIds each is the one with its id, as what names them comes along with their ids
+ * @returns what each is known by here
+ */
+export async function takeSegments(
+  trx: Knex.Transaction,
+  segments: readonly Segment[],
+  { by, keepIds = false }: { readonly by: string; readonly keepIds?: boolean },
+): Promise<ReadonlyMap<SegmentId, SegmentId>> {
+  const here = await listSegments(trx)
+  const known = new Map<SegmentId, SegmentId>()
+  for (const { id, name, condition } of segments) {
+    const alike = here.filter((one) => isSameData(one.condition, condition))
+    const found =
+      alike.find((one) => one.id === id) ??
+      (keepIds ? undefined : alike.find((one) => one.name.toLowerCase() === name.toLowerCase()))
+    if (found !== undefined) {
+      known.set(id, found.id)
+      continue
+    }
+    if (here.length >= MOST_SEGMENTS)
+      throw new Failure('input', `There are ${MOST_SEGMENTS} segments already, and this would bring more. Remove some first.`)
+    const row: SegmentRow = {
+      id: here.some((one) => one.id === id) ? segmentIdSchema.parse(newId()) : id,
+      name: freeNameFor(name, here),
+      ...{ condition, lock_version: 1, updated_at: new Date(), updated_by: by },
+    }
+    await trx('segments').insert({ ...row, condition: JSON.stringify(condition) })
+    here.push(row)
+    known.set(id, row.id)
+  }
+  return known
+}
+
+/** Two names that differ in capitals alone are one to the database. */
+function freeNameFor(name: string, here: readonly SegmentRow[]): string {
+  const taken = here.map((one) => one.name.toLowerCase())
+  return taken.includes(name.toLowerCase()) ? freeName(taken, name.toLowerCase()).slice(0, 80) : name
 }
 
 export async function holdSegment(trx: Knex.Transaction, id: SegmentId): Promise<SegmentRow> {

@@ -14,7 +14,8 @@ import { Note, Screen, Waiting } from '../frame/screen'
 import { useAddress } from '../frame/use-address'
 import { dayWords } from '../frame/wording'
 import { ResultBody } from '../results/results'
-import { useAsk, useTell } from '../talk'
+import { download } from '../media/upload'
+import { talk, useAsk, useTell, type Refused } from '../talk'
 import { Measuring } from './measuring'
 import { TakeOff } from './take-off'
 import { useSite } from './use-site'
@@ -74,6 +75,18 @@ function GainHead({ account, view }: { account: AccountView; view: Personalizati
         >
           Publish for visitors
         </Button>
+        {rules.length === 0 ? null : (
+          <Button
+            onClick={() =>
+              void talk('format.rules', { document, node }).then(
+                download,
+                (reason: Refused) => void message.error(reason.message, 8),
+              )
+            }
+          >
+            As a file
+          </Button>
+        )}
         {live ? (
           <Button disabled={!may} onClick={() => setTakingOff(true)}>
             Take off the site

@@ -6,10 +6,12 @@ import { conditionWords, type Surroundings } from '@/core/decide'
 import { roughPercent } from '@/core/numbers'
 import { Button } from '../controls/button'
 import { DaysLine } from '../frame/days-line'
+import { useMessages } from '../frame/messages'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { useAddress } from '../frame/use-address'
 import { count, plural } from '../frame/wording'
-import { useAsk } from '../talk'
+import { download } from '../media/upload'
+import { talk, useAsk, type Refused } from '../talk'
 import { ReachWords } from './reach-words'
 import { SegmentEditor } from './segment-editor'
 import { Suggested } from './suggested'
@@ -26,6 +28,8 @@ export function PersonalizeScreen({ account }: { account: AccountView }) {
   const segments = asked.data?.segments ?? []
   const open = segments.find(({ id }) => id === by.segment)
   const close = () => narrow({ segment: '' })
+  const message = useMessages()
+  const failed = (reason: Refused) => void message.error(reason.message, 8)
   return (
     <Screen
       account={account}
@@ -36,6 +40,9 @@ export function PersonalizeScreen({ account }: { account: AccountView }) {
             <Button look={segments.length === 0 ? 'primary' : 'plain'} onClick={() => narrow({ segment: NEW })}>
               New segment
             </Button>
+            {segments.length === 0 ? null : (
+              <Button onClick={() => void talk('format.segments', {}).then(download, failed)}>As a file</Button>
+            )}
           </header>
           <section className="segments" aria-labelledby="segments-title">
             <h2 id="segments-title">Segments</h2>

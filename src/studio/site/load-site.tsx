@@ -75,6 +75,7 @@ const kindWords: Readonly<Record<ArchiveReport['groups'][number]['kind'], string
   tests: 'Tests, as drafts',
   versions: 'Variants',
   goals: 'Goals',
+  segments: 'Segments',
   campaigns: 'Campaigns',
   media: 'Pictures and films',
 }
