@@ -198,8 +198,9 @@ describe('what is known of a visitor', () => {
     kept: new Map([[`${test1}-g2` as TestId, bold]]),
     pagesSeen: [{ page: 'plans' as DocumentId, pageType: 'Page' }],
     pagesEver: [
-      { page: 'plans' as DocumentId, pageType: 'Page' },
-      { page: 'harp' as DocumentId, pageType: 'Instrument' },
+      { page: 'plans' as DocumentId, pageType: 'Page', visits: 1, daysAgo: 0 },
+      { page: 'harp' as DocumentId, pageType: 'Instrument', visits: 2, daysAgo: 20 },
+      { page: 'cello' as DocumentId, pageType: 'Instrument', visits: 1, daysAgo: 9 },
     ],
   }
 
@@ -242,6 +243,11 @@ describe('what is known of a visitor', () => {
     [{ kind: 'dates', from: null, until: null }, true],
     [{ kind: 'pageSeen', page: 'harp' as DocumentId }, false],
     [{ kind: 'pageSeen', page: 'harp' as DocumentId, within: 'ever' }, true],
+    [{ kind: 'seenOften', what: { kind: 'page', page: 'harp' as DocumentId }, visits: 2, days: 20 }, true],
+    [{ kind: 'seenOften', what: { kind: 'page', page: 'harp' as DocumentId }, visits: 2, days: 19 }, false],
+    [{ kind: 'seenOften', what: { kind: 'page', page: 'harp' as DocumentId }, visits: 3, days: 30 }, false],
+    [{ kind: 'seenOften', what: { kind: 'type', pageType: 'Instrument' }, visits: 3, days: 9 }, true],
+    [{ kind: 'seenOften', what: { kind: 'type', pageType: 'Guitar' }, visits: 1, days: 365 }, false],
     [{ kind: 'pageTypeSeen', pageType: 'Instrument' }, false],
     [{ kind: 'pageTypeSeen', pageType: 'Instrument', within: 'ever' }, true],
   ])('%j: %s', (condition, holds) => expect(matches(conditionSchema.parse(condition), somebodyElse)).toBe(holds))

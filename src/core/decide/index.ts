@@ -51,6 +51,7 @@ export {
   type Beginning,
   type Device,
   type Moment,
+  type RememberedPage,
   type SeenPage,
   type Utm,
   type UtmField,

@@ -49,7 +49,7 @@ export interface Visitor {
   /** Pages shown earlier in this visit. */
   readonly pagesSeen: readonly SeenPage[]
   /** Pages shown in this visit or before it, as far as the browser remembers. */
-  readonly pagesEver: readonly SeenPage[]
+  readonly pagesEver: readonly RememberedPage[]
   /** Goals that were reached in this browser, of those that some rule asks for. */
   readonly goalsReached: readonly GoalId[]
   /** What the site says of them, of what it may say. */
@@ -63,6 +63,13 @@ export interface Visitor {
 export interface SeenPage {
   readonly page: DocumentId
   readonly pageType: string
+}
+
+export interface RememberedPage extends SeenPage {
+  /** In how many, as far as that is remembered. */
+  readonly visits: number
+  /** Since it was last seen; 0 in this visit. */
+  readonly daysAgo: number
 }
 
 /** Somebody of whom nothing is known. */

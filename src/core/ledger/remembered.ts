@@ -26,6 +26,10 @@ export function rememberedVisitor({ visit, presence }: VisitorState, { pageTypeO
     moment: clockOf(new Date(visit.lastAt)),
     pagesSeen: seen(visit.documents),
     // Subjects that are no pages have a mark before them, or stand for all.
-    pagesEver: seen([...presence.known].filter((subject) => !subject.includes(':') && subject !== '*')),
+    // In how many visits, and when, is not remembered.
+    pagesEver: seen([...presence.known].filter((subject) => !subject.includes(':') && subject !== '*')).map((page) => ({
+      ...page,
+      ...{ visits: 1, daysAgo: 0 },
+    })),
   }
 }

@@ -108,6 +108,6 @@ test('what would have to be otherwise makes the condition come out otherwise, an
 
 test('pages are of the types that the site says', () => {
   expect(asVisitor(madeUpSchema.parse({ pagesBefore: ['a'] }), (page: DocumentId) => `type of ${page}`).pagesEver).toEqual([
-    { page: 'a', pageType: 'type of a' },
+    { page: 'a', pageType: 'type of a', visits: 1, daysAgo: 1 },
   ])
 })

@@ -1,6 +1,6 @@
 import * as z from 'zod'
 import type { noUtm } from '../decide'
-import { devices, numberOf, stranger, utmFields, type SeenPage, type Visitor } from '../decide'
+import { devices, numberOf, stranger, utmFields, type RememberedPage, type SeenPage, type Visitor } from '../decide'
 import { sourceOf } from '../events'
 import { documentIdSchema, goalIdSchema, testIdSchema, versionIdSchema, type DocumentId } from '../ids'
 
@@ -54,11 +54,20 @@ export function asVisitor(of: MadeUp, pageTypeOf: (page: DocumentId) => string):
     id: idOf(person),
     beginning: { source: sourceOf(referrer, utm.source), utm, referrer },
     moment: { day, weekday: weekdayOf(day), hour },
-    pagesEver: [...pagesSeen, ...seen(of.pagesBefore)],
+    pagesEver: rememberedPages(pagesSeen, seen(of.pagesBefore)),
     goalsReached: goals,
     attributes: new Map(Object.entries(of.attributes)),
     kept: new Map(of.given.map(({ test, version }) => [test, version])),
   }
+}
+
+/** What was seen before this visit was seen yesterday, in one visit. */
+function rememberedPages(now: readonly SeenPage[], before: readonly SeenPage[]): RememberedPage[] {
+  const isIn = (pages: readonly SeenPage[], page: SeenPage) => pages.some((one) => one.page === page.page)
+  return [
+    ...now.map((page) => ({ ...page, visits: isIn(before, page) ? 2 : 1, daysAgo: 0 })),
+    ...before.filter((page) => !isIn(now, page)).map((page) => ({ ...page, visits: 1, daysAgo: 1 })),
+  ]
 }
 
 /** Monday is 1 and Sunday 7. */

@@ -203,7 +203,7 @@ test.each<[string, object, RegExp | null]>([
   [
     'pages, where one asks for those of earlier visits',
     { kind: 'pageSeen', page: 'front', within: 'ever' },
-    /^1\.front\.[\w-]{22}$/,
+    /^1\.front_1_f6j\.[\w-]{22}$/,
   ],
 ])('a browser is given to keep %s', (_, audience, past) => {
   const design = { ...round('t-1', 'title', []).design, audience }

@@ -189,7 +189,7 @@ function goalsIn(condition: Condition): GoalId[] {
 }
 
 function asksForEarlierPages(condition: Condition): boolean {
-  return comparisonsIn(condition).some((one) => 'within' in one && one.within === 'ever')
+  return comparisonsIn(condition).some((one) => one.kind === 'seenOften' || ('within' in one && one.within === 'ever'))
 }
 
 function compilePage(page: ContentDocument, site: Site): CompiledPage {

@@ -42,6 +42,7 @@ const KNOWS_NOTHING: Asked = {
   regionOf: () => stranger.region,
   moment: () => stranger.moment,
   past: () => null,
+  today: () => 0,
   reached: () => [],
   about: () => stranger.attributes,
 }

@@ -31,6 +31,7 @@ import {
   writeVisitor,
   type Came,
   type Past,
+  type PastPage,
 } from './cookies'
 import { keptAsOf, newsOf, NO_NEWS, type Given, type News } from './given'
 import { answerTo } from './left-out'
@@ -47,6 +48,7 @@ export interface PageAnswer {
   readonly news: News
 }
 
+const DAY = 86_400_000
 const NOTHING: readonly never[] = []
 const HTML = 'text/html; charset=utf-8'
 /** Whoever has not answered yet is asked. */
@@ -127,6 +129,10 @@ class AskedOf implements Asked {
     return pastOf(this.request.headers, this.site)
   }
 
+  today(): number {
+    return Math.floor(this.request.now / DAY)
+  }
+
   reached(visitor: string): readonly GoalId[] {
     return readReached(cookieIn(this.request.headers.cookie, 'reached'), visitor, this.site.signer)
   }
@@ -154,7 +160,7 @@ function remember(
   if (site.remembersVisits && isNews) {
     const before = isNew ? null : readPast(cookieIn(headers.cookie, 'past'), id, site.signer)
     const pages = before?.pages ?? []
-    const more = site.remembersPages ? [...pages.filter((one) => one !== page.document), page.document] : pages
+    const more = site.remembersPages ? pagesWith(pages, page.document, Math.floor(now / DAY)) : pages
     const visits = visitsNow(isNew ? null : id, visit, before)
     lines.push('set-cookie', writePast({ visits, pages: more }, id, site.signer, secure))
   }
@@ -163,6 +169,12 @@ function remember(
   if (toKeep.length === 0) return
   const kept = keptAfter(visitor.kept, toKeep)
   lines.push('set-cookie', writeKept({ kept, carried, ofVisit: site.keptForVisit }, secure))
+}
+
+/** The newest last; in a visit a page is seen once. */
+function pagesWith(pages: readonly PastPage[], page: DocumentId, day: number): PastPage[] {
+  const before = pages.find((one) => one.page === page)
+  return [...pages.filter((one) => one !== before), { page, visits: (before?.visits ?? 0) + 1, day }]
 }
 
 /** The newest last, so that the oldest is dropped when there are too many. */

@@ -8,7 +8,8 @@ import { shortened } from '@/core/text'
  *   visitor  128 random bits in hexadecimal
  *   visit    <start>.<last>.<page~page…>.<campaign|source|medium|term|content|referrer>, minutes since 1970 in base 36;
  *            over after 30 silent minutes
- *   past     <visits>.<page~page…>.<signature>: how often they came, and what they were shown where some rule asks for it
+ *   past     <visits>.<page_visits_day~…>.<signature>: how often they came, and where some rule asks for it what they were
+ *            shown, in how many visits and when last, in days since 1970; both in base 36
  *   reached  <goal~goal…>.<signature>: what was reached of the goals that some rule asks for
  *   about    <attribute~value.attribute~value…>.<signature>: what the site itself said of them, of what it may say
  *   kept     <test>~<version>.<test>~<version>…, with “~c” behind those that a newsletter carried here, “~v” behind those
@@ -18,7 +19,8 @@ const YEAR = 31_536_000
 const VISIT_SILENCE = 30
 const PAGES_KEPT = 40
 const TESTS_KEPT = 30
-const PAST_PAGES_KEPT = 60
+const PAST_PAGES_KEPT = 50
+const MOST_VISITS_OF_PAGE = 999
 /** Characters of each mark of an address, and of all together when they are written out. */
 const MARK_KEPT = 80
 const MARKS_ROOM = 1200
@@ -107,20 +109,35 @@ function marksText({ utm, referrer }: Came, most = MARK_KEPT): string {
 export interface Past {
   /** The one going on counted. */
   readonly visits: number
-  readonly pages: readonly DocumentId[]
+  readonly pages: readonly PastPage[]
+}
+
+export interface PastPage {
+  readonly page: DocumentId
+  /** In how many of them. */
+  readonly visits: number
+  /** Days since 1970, in UTC. */
+  readonly day: number
 }
 
 /** Signed for the visitor it was given to, so that nobody can say of themselves what only the site knows. */
 export function readPast(cookie: string | undefined, visitor: string, signer: Signer): Past | null {
-  const match = cookie === undefined ? null : /^(([0-9a-z]{1,4})\.([a-z0-9~-]{0,2500}))\.([\w-]{22})$/.exec(cookie)
+  const match = cookie === undefined ? null : /^(([0-9a-z]{1,4})\.([a-z0-9_~-]{0,2600}))\.([\w-]{22})$/.exec(cookie)
   if (match === null || !signer.fits(pastText(visitor, match[1] ?? ''), match[4] ?? '')) return null
-  return { visits: parseInt(match[2] ?? '', 36), pages: (match[3] ?? '').split('~').filter(Boolean) as DocumentId[] }
+  const pages = (match[3] ?? '').split('~').flatMap((text): PastPage[] => {
+    const [page = '', visits = '1', day = '0'] = text.split('_')
+    return page === '' ? [] : [{ page: page as DocumentId, visits: parseInt(visits, 36) || 1, day: parseInt(day, 36) || 0 }]
+  })
+  return { visits: parseInt(match[2] ?? '', 36), pages }
 }
 
 export function writePast({ visits, pages }: Past, visitor: string, signer: Signer, secure = false): string {
-  const text = `${Math.min(visits, 9999).toString(36)}.${pages.slice(-PAST_PAGES_KEPT).join('~')}`
+  const text = `${Math.min(visits, 9999).toString(36)}.${pages.slice(-PAST_PAGES_KEPT).map(pastPageText).join('~')}`
   return `past=${text}.${signer.sign(pastText(visitor, text))}; Max-Age=${YEAR}${cookieAttributes(secure)}`
 }
+
+const pastPageText = ({ page, visits, day }: PastPage) =>
+  `${page}_${Math.min(visits, MOST_VISITS_OF_PAGE).toString(36)}_${day.toString(36)}`
 
 const pastText = (visitor: string, text: string) => `past ${visitor} ${text}`
 

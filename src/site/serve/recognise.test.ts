@@ -1,7 +1,18 @@
 import type { DocumentId, TestId, VersionId } from '@/core/ids'
 import { leavingOutSchema, noUtm, type LeavingOut } from '@/core/decide'
 import { signerWith } from '@/serving/signer'
-import { cookieIn, readKept, readPast, readVisit, visitAfter, writeKept, writePast, writeVisit, type Came } from './cookies'
+import {
+  cookieIn,
+  readKept,
+  readPast,
+  readVisit,
+  visitAfter,
+  writeKept,
+  writePast,
+  writeVisit,
+  type Came,
+  type Past,
+} from './cookies'
 import { leavingOut } from './left-out'
 import { newVisitorId, recognise, languageFor, visitsNow } from './recognise'
 
@@ -14,7 +25,7 @@ const value = (cookie: string) => /^[^=]+=([^;]*)/.exec(cookie)?.[1] ?? ''
 /** Why somebody at an address is left out. */
 const because = (headers: object, rules: Partial<LeavingOut> = {}, address = '198.51.100.7') =>
   leavingOut(leavingOutSchema.parse(rules), { asked: false })({ 'user-agent': computer, ...headers }, () => address)
-const who = (headers: object, minute = 1000) =>
+const who = (headers: object, minute = 1000, past: Past | null = null) =>
   recognise(
     { 'user-agent': computer, ...headers },
     minute,
@@ -23,7 +34,8 @@ const who = (headers: object, minute = 1000) =>
       pageTypeOf: () => 'Instrument',
       regionOf: () => 'XP-FE',
       moment: () => ({ day: '2026-03-05', weekday: 3, hour: 9 }),
-      past: () => null,
+      past: () => past,
+      today: () => 20_010,
       reached: () => [],
       about: () => new Map(),
     },
@@ -96,7 +108,8 @@ test('a cookie of before, with its campaign alone, is still read', () => {
 describe('what a browser remembers from visit to visit', () => {
   const signer = signerWith('00'.repeat(32))
   const [me, other] = ['1'.repeat(32), '2'.repeat(32)]
-  const past = { visits: 3, pages: [page('home'), page('harp')] }
+  const seen = (id: string, visits = 1) => ({ page: page(id), visits, day: 20_000 })
+  const past = { visits: 3, pages: [seen('home', 3), seen('harp')] }
   const cookie = value(writePast(past, me, signer))
 
   test('comes back to the visitor it was given to, and to nobody else', () => {
@@ -112,10 +125,35 @@ describe('what a browser remembers from visit to visit', () => {
   )
 
   test('is bounded, however long somebody keeps coming', () => {
-    const pages = Array.from({ length: 500 }, (_, n) => page(`p-${'x'.repeat(30)}-${n}`))
+    const pages = Array.from({ length: 500 }, (_, n) => seen(`p-${'x'.repeat(33)}-${n}`, 1e6))
     const long = value(writePast({ visits: 1e9, pages }, me, signer))
     expect(long.length).toBeLessThan(2600)
-    expect(readPast(long, me, signer)).toEqual({ visits: 9999, pages: pages.slice(-60) })
+    expect(readPast(long, me, signer)).toEqual({
+      visits: 9999,
+      pages: pages.slice(-50).map((one) => ({ ...one, visits: 999 })),
+    })
+  })
+
+  test('is read as well as it was written before pages were counted', () => {
+    const text = '3.home~harp'
+    const { pages } = readPast(`${text}.${signer.sign(`past ${me} ${text}`)}`, me, signer) ?? { pages: [] }
+    expect(pages).toEqual([
+      { page: 'home', visits: 1, day: 0 },
+      { page: 'harp', visits: 1, day: 0 },
+    ])
+  })
+
+  test('says in how many visits a page was seen, and how long ago', () => {
+    const visit = value(writeVisit(visitAfter(null, page('home'), 1000, came(''))))
+    const { visitor } = who({ cookie: `visitor=${me}; visit=${visit}` }, 1000, past)
+    expect(visitor.pagesEver.map(({ page: id, visits, daysAgo }) => [id, visits, daysAgo])).toEqual([
+      ['home', 3, 0],
+      ['harp', 1, 10],
+    ])
+    // A clock that was set back makes nothing of the future.
+    expect(
+      who({ cookie: `visitor=${me}` }, 1000, { visits: 1, pages: [{ ...seen('harp'), day: 20_020 }] }).visitor.pagesEver,
+    ).toMatchObject([{ daysAgo: 0 }])
   })
 
   test('says which visit this is', () => {

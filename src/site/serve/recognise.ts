@@ -1,6 +1,6 @@
 import { randomFillSync, randomInt } from 'node:crypto'
 import type { IncomingHttpHeaders } from 'node:http'
-import type { Device, LeftOut, Moment, SeenPage, Visitor } from '@/core/decide'
+import type { Device, LeftOut, Moment, RememberedPage, SeenPage, Visitor } from '@/core/decide'
 import { sourceOf } from '@/core/events'
 import type { DocumentId, GoalId, TestId } from '@/core/ids'
 import { agentOf } from './agent'
@@ -20,6 +20,8 @@ export interface Asked {
   regionOf(): string | null
   moment(): Moment
   past(): Past | null
+  /** Days since 1970, in UTC. */
+  today(): number
   reached(visitor: string): readonly GoalId[]
   about(visitor: string): ReadonlyMap<string, string>
 }
@@ -72,7 +74,7 @@ class WhoAsks implements Visitor {
   private foundRegion: string | null | undefined
   private foundPast: Past | null | undefined
   private foundSeen: readonly SeenPage[] | undefined
-  private foundEver: readonly SeenPage[] | undefined
+  private foundEver: readonly RememberedPage[] | undefined
   private foundGoals: readonly GoalId[] | undefined
   private foundAbout: ReadonlyMap<string, string> | undefined
 
@@ -125,10 +127,25 @@ class WhoAsks implements Visitor {
     return (this.foundSeen ??= (this.request.visit?.pages ?? []).map((page) => this.seen(page)))
   }
 
-  get pagesEver(): readonly SeenPage[] {
-    return (this.foundEver ??= [...new Set([...(this.past?.pages ?? []), ...(this.request.visit?.pages ?? [])])].map((page) =>
-      this.seen(page),
-    ))
+  get pagesEver(): readonly RememberedPage[] {
+    return (this.foundEver ??= this.ever())
+  }
+
+  private ever(): RememberedPage[] {
+    const today = this.request.asked.today()
+    const now = this.request.visit?.pages ?? []
+    const before = this.past?.pages ?? []
+    return [
+      ...before.map(({ page, visits, day }) => ({
+        ...this.seen(page),
+        visits,
+        daysAgo: now.includes(page) ? 0 : Math.max(0, today - day),
+      })),
+      // What has been shown since the last cookie was written, or while no rule asked for it.
+      ...now
+        .filter((page) => !before.some((one) => one.page === page))
+        .map((page) => ({ ...this.seen(page), visits: 1, daysAgo: 0 })),
+    ]
   }
 
   private get past(): Past | null {

@@ -13,6 +13,7 @@ import { pageTypeSeen } from './page-type-seen'
 import { referrer } from './referrer'
 import { region } from './region'
 import { returning } from './returning'
+import { seenOften } from './seen-often'
 import { segment } from './segment'
 import { source } from './source'
 import { utm } from './utm'
@@ -23,6 +24,7 @@ import { weekday } from './weekday'
 const kinds = {
   pageTypeSeen,
   pageSeen,
+  seenOften,
   goalReached,
   given,
   returning,
