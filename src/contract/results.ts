@@ -1,9 +1,27 @@
 import * as z from 'zod'
 import { readings } from '@/core/experiment'
-import { goalIdSchema, roundIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
+import { goalIdSchema, roundIdSchema, segmentIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
 import { traits } from '@/core/ledger'
 import { asks, edits, interval, listOf, nothing, paging, when } from './action'
 import { armView, decisionView, waitingView } from './tests'
+
+const segmentArm = z.object({
+  version: versionIdSchema,
+  exposed: z.number(),
+  converters: z.number(),
+  rate: z.number().nullable(),
+  interval: z.tuple([z.number(), z.number()]).readonly().nullable(),
+})
+
+/** A result by a segment that has a name. */
+const namedView = z.object({
+  id: segmentIdSchema,
+  name: z.string(),
+  within: z.array(segmentArm).readonly(),
+  outside: z.array(segmentArm).readonly(),
+  differing: z.array(versionIdSchema).readonly(),
+})
+export type NamedView = z.infer<typeof namedView>
 
 /** A result by one thing that is known of visitors. */
 export const traitView = z.object({
@@ -13,17 +31,7 @@ export const traitView = z.object({
       z.object({
         value: z.string(),
         words: z.string(),
-        arms: z
-          .array(
-            z.object({
-              version: versionIdSchema,
-              exposed: z.number(),
-              converters: z.number(),
-              rate: z.number().nullable(),
-              interval: z.tuple([z.number(), z.number()]).readonly().nullable(),
-            }),
-          )
-          .readonly(),
+        arms: z.array(segmentArm).readonly(),
       }),
     )
     .readonly(),
@@ -147,7 +155,7 @@ export const resultActions = {
   ),
   'result.segments': asks(
     z.object({ round: roundIdSchema, source: z.number().int().min(0), goal: goalIdSchema }),
-    z.object({ traits: z.array(traitView) }),
+    z.object({ traits: z.array(traitView), named: z.array(namedView) }),
   ),
   'notebook.list': asks(z.object(paging), listOf(notebookLine)),
   'notebook.picture': asks(

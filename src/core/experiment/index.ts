@@ -81,7 +81,7 @@ export {
   type Wait,
 } from './reading'
 export { between, guardSentence, manners, readingWords, sentence, variantSentence, type Manner, type Telling } from './words'
-export { bySegment, traitWords, type SegmentCounts, type TraitResult } from './segments'
+export { byNamedSegment, bySegment, traitWords, type NamedResult, type SegmentCounts, type TraitResult } from './segments'
 export { suggestionsFrom, type Suggestion } from './suggestions'
 export { freeName } from './free-name'
 export { comparedIn, effectsOn, effectWords, leavingAsItIs, outcomes, waysOut, type Effect, type Outcome } from './resting'

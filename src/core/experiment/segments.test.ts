@@ -1,6 +1,6 @@
-import { ORIGINAL } from '../decide'
-import type { VersionId } from '../ids'
-import { bySegment, type SegmentCounts } from './segments'
+import { ORIGINAL, type Condition, type Segment } from '../decide'
+import type { SegmentId, VersionId } from '../ids'
+import { byNamedSegment, bySegment, type SegmentCounts } from './segments'
 
 const bold = 'bold' as VersionId
 const of = (
@@ -63,4 +63,45 @@ test('the more is asked, the more it takes', () => {
   expect(bySegment(hardly('device'), versions)[0]?.differing).toEqual([bold])
   const among = bySegment([...hardly('device'), ...nothing('source'), ...nothing('language'), ...nothing('returning')], versions)
   expect(among.map(({ differing }) => differing.length)).toEqual([0, 0, 0, 0])
+})
+
+describe('by segments that have a name', () => {
+  const segment = (id: string, condition: Condition): Segment => ({ id: id as SegmentId, name: id, condition })
+  const near = segment('near', {
+    kind: 'any',
+    of: [
+      { kind: 'region', region: 'XP-FE' },
+      { kind: 'region', region: 'XP-HA' },
+    ],
+  })
+  const counts = ['XP-FE', 'XP-HA', 'XP-ST', 'XP-OS'].flatMap((region, at) => [
+    of(region, ORIGINAL, 1000, 100, 'region'),
+    of(region, bold, 1000, at < 2 ? 160 : 70, 'region'),
+  ])
+
+  test('what those whom it fits did is added up, beside all others of whom it is known', () => {
+    const [found, ...more] = byNamedSegment([...counts, of('phone', bold, 500, 1)], versions, [near])
+    expect(more).toEqual([])
+    expect(found?.within.map(({ exposed, converters }) => [exposed, converters])).toEqual([
+      [2000, 200],
+      [2000, 320],
+    ])
+    expect(found?.outside.map(({ converters }) => converters)).toEqual([200, 140])
+    expect(found?.differing).toEqual([bold])
+  })
+
+  test.each<[string, Segment]>([
+    ['asks two things at once', segment('both', { kind: 'all', of: [near.condition, { kind: 'device', device: 'phone' }] })],
+    ['asks what is not known of them', segment('campaign', { kind: 'campaign', campaign: 'x' })],
+    ['asks nothing', segment('all', { kind: 'all', of: [] })],
+    ['fits nobody who came', segment('far', { kind: 'region', region: 'FR' })],
+  ])('nothing is said by one that %s', (_, one) => expect(byNamedSegment(counts, versions, [one])).toEqual([]))
+
+  test('those who came again are told from those who came first', () => {
+    const again = segment('again', { kind: 'returning', returning: true })
+    const [found] = byNamedSegment([of('new', bold, 70, 7, 'returning'), of('returning', bold, 30, 9, 'returning')], versions, [
+      again,
+    ])
+    expect([found?.within[1]?.exposed, found?.outside[1]?.exposed]).toEqual([30, 70])
+  })
 })

@@ -1,4 +1,4 @@
-import { ORIGINAL } from '../decide'
+import { comparisonsIn, devices, fitting, ORIGINAL, stranger, type Condition, type Segment, type Visitor } from '../decide'
 import type { VersionId } from '../ids'
 import { traits, type Trait } from '../ledger'
 import { adjusted, cochranQ, logRatioError, rate, wilson, type Estimate, type Interval } from '../stats'
@@ -63,6 +63,74 @@ export function bySegment(counts: readonly SegmentCounts[], versions: readonly V
     comparable: questions.length > 0,
     differing: questions.flatMap(({ version }) => ((raised[at++] ?? 1) < LEVEL ? [version] : [])),
   }))
+}
+
+/** A result for those whom a named segment fits, beside all others of whom that is known. */
+export interface NamedResult {
+  readonly segment: Segment
+  readonly within: readonly SegmentArm[]
+  readonly outside: readonly SegmentArm[]
+  /** The variants that work otherwise within than outside, beyond chance. */
+  readonly differing: readonly VersionId[]
+}
+
+/**
+ * The same by segments that ask one trait only, as numbers are divided by one trait at a time: the values that a segment
+ * fits are added up. To explore as well: what is asked here shares its chance of being wrong.
+ */
+export function byNamedSegment(
+  counts: readonly SegmentCounts[],
+  versions: readonly VersionId[],
+  segments: readonly Segment[],
+): NamedResult[] {
+  const found = segments.flatMap((segment) => {
+    const trait = traitAsked(segment.condition)
+    if (trait === null) return []
+    const fits = fitting(segment.condition)
+    const mine = counts.filter((one) => one.trait === trait)
+    const side = (isWithin: boolean) => {
+      const own = mine.filter(({ value }) => fits(visitorWith(trait, value)) === isWithin).map((one) => ({ ...one, value: '' }))
+      return versions.map((version) => armOf(own, '', version))
+    }
+    const [within, outside] = [side(true), side(false)]
+    if (exposedIn(within) === 0) return []
+    const questions = versions
+      .filter((version) => version !== ORIGINAL)
+      .flatMap((version) => {
+        const answer = cochranQ([...liftOf(within, version), ...liftOf(outside, version)])
+        return answer === null ? [] : [{ version, pValue: answer.pValue }]
+      })
+    return [{ segment, within, outside, questions }]
+  })
+  const raised = adjusted(found.flatMap(({ questions }) => questions.map(({ pValue }) => pValue)))
+  let at = 0
+  return found.map(({ questions, ...rest }) => ({
+    ...rest,
+    differing: questions.flatMap(({ version }) => ((raised[at++] ?? 1) < LEVEL ? [version] : [])),
+  }))
+}
+
+/** The one trait that a condition asks; `null` where it asks another thing, or more than one. */
+function traitAsked(condition: Condition): Trait | null {
+  const asked = new Set(comparisonsIn(condition).map(({ kind }) => traits.find((trait) => trait === kind) ?? null))
+  const [only = null, ...more] = asked
+  return more.length > 0 ? null : only
+}
+
+function visitorWith(trait: Trait, value: string): Visitor {
+  switch (trait) {
+    case 'device':
+      return { ...stranger, device: devices.find((device) => device === value) ?? stranger.device }
+    case 'source':
+      return { ...stranger, beginning: { ...stranger.beginning, source: value } }
+    case 'region':
+    case 'language':
+      return { ...stranger, [trait]: value }
+    case 'returning':
+      return { ...stranger, visits: value === 'new' ? 1 : 2 }
+    default:
+      return trait satisfies never
+  }
 }
 
 function armOf(counts: readonly SegmentCounts[], value: string, version: VersionId): SegmentArm {

@@ -1,7 +1,8 @@
 import { regionName } from '@/serving/regions'
-import { armsEver, bySegment, traitWords } from '@/core/experiment'
+import { armsEver, byNamedSegment, bySegment, traitWords } from '@/core/experiment'
 import { planOf } from '../stores/rehearsals'
 import { segmentsOf } from '../stores/results'
+import { segmentsNow } from '../stores/segments'
 import { roundsById, roundsOf, testNumber } from '../stores/tests'
 import type { Area } from './handler'
 import { resultOf } from './result-of'
@@ -16,10 +17,13 @@ export const resultActions: Area<'result'> = {
   },
   'result.segments': async ({ db }, { round, source, goal }) => {
     const [wanted] = await roundsById(db, [round])
-    if (wanted === undefined) return { traits: [] }
+    if (wanted === undefined) return { traits: [], named: [] }
     const versions = armsEver(wanted.epochs).map(({ version }) => version)
-    const found = bySegment(await segmentsOf(db, source, round, goal), versions)
+    const counts = await segmentsOf(db, source, round, goal)
+    const found = bySegment(counts, versions)
+    const named = byNamedSegment(counts, versions, await segmentsNow(db))
     return {
+      named: named.map(({ segment: { id, name }, ...rest }) => ({ id, name, ...rest })),
       traits: found.map((one) => ({
         ...one,
         values: one.values.map((of) => ({ ...of, words: traitWords(one.trait, of.value, regionName) })),

@@ -1,7 +1,7 @@
 'use client'
 
 import { useState } from 'react'
-import type { ResultView, TraitView } from '@/contract/contract'
+import type { NamedView, ResultView, TraitView } from '@/contract/contract'
 import { percent } from '@/core/numbers'
 import { VersionMark } from '../frame/marks'
 import { Waiting } from '../frame/screen'
@@ -40,6 +40,9 @@ export function BySegment({ result, names }: { result: ResultView; names: (versi
           {asked.data.traits.map((trait) => (
             <TraitTable key={trait.trait} of={trait} result={result} names={names} />
           ))}
+          {asked.data.named.map((named) => (
+            <NamedTable key={named.id} of={named} result={result} names={names} />
+          ))}
         </>
       )}
     </details>
@@ -69,21 +72,7 @@ function TraitTable({ of, result, names }: { of: TraitView; result: ResultView; 
           {shown.map(({ value, words, arms }) => (
             <tr key={value}>
               <th scope="row">{words}</th>
-              {arms.map(({ version, exposed, rate, interval }) => (
-                <td key={version} className="number">
-                  {rate === null || interval === null ? (
-                    '–'
-                  ) : (
-                    <>
-                      {percent(rate)} <span className="quiet">of {count(exposed)}</span>
-                      <br />
-                      <span className="quiet">
-                        {percent(interval[0])} to {percent(interval[1])}
-                      </span>
-                    </>
-                  )}
-                </td>
-              ))}
+              <ArmCells arms={arms} />
             </tr>
           ))}
         </tbody>
@@ -95,6 +84,59 @@ function TraitTable({ of, result, names }: { of: TraitView; result: ResultView; 
       ) : null}
     </>
   )
+}
+
+/** Those whom a segment fits beside all others, for the segments that ask one thing of these. */
+function NamedTable({ of, result, names }: { of: NamedView; result: ResultView; names: (version: string) => string }) {
+  const differing = of.differing.map((version) => `‘${names(version)}’`).join(' and ')
+  return (
+    <table className="rows figures">
+      <caption>
+        By the segment “{of.name}”.{' '}
+        {differing === ''
+          ? 'Nothing says that the versions work differently for them.'
+          : `${differing} may work differently for them.`}
+      </caption>
+      <thead>
+        <tr>
+          <th>Visitors</th>
+          {result.rates.map(({ version, name }, index) => (
+            <th key={version} className="number">
+              <VersionMark index={index} /> {name}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        <tr>
+          <th scope="row">in it</th>
+          <ArmCells arms={of.within} />
+        </tr>
+        <tr>
+          <th scope="row">all others</th>
+          <ArmCells arms={of.outside} />
+        </tr>
+      </tbody>
+    </table>
+  )
+}
+
+function ArmCells({ arms }: { arms: NamedView['within'] }) {
+  return arms.map(({ version, exposed, rate, interval }) => (
+    <td key={version} className="number">
+      {rate === null || interval === null ? (
+        '–'
+      ) : (
+        <>
+          {percent(rate)} <span className="quiet">of {count(exposed)}</span>
+          <br />
+          <span className="quiet">
+            {percent(interval[0])} to {percent(interval[1])}
+          </span>
+        </>
+      )}
+    </td>
+  ))
 }
 
 function differenceWords({ values, comparable, differing }: TraitView, names: (version: string) => string): string {
