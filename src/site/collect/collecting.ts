@@ -4,12 +4,11 @@ import { halfCharacterIn } from '@/core/text'
 import type { FastifyReply, FastifyRequest } from 'fastify'
 import { isOwnOrigin, plain, tooMany } from '../answers'
 import type { CompiledSite } from '../compile/compile'
-import { libraryOf, reaches } from '@/core/goals'
-import type { GoalId } from '@/core/ids'
-import { cookieIn, readKept, readReached, readVisit, readVisitorId, writeReached } from '../serve/cookies'
+import { cookieIn, readKept, readVisit, readVisitorId } from '../serve/cookies'
 import { deviceFor, languageFor } from '../serve/recognise'
 import type { Limits } from './allowance'
 import { Overloaded } from './group-commit'
+import { reachedBy } from './reached'
 import { parsedJson } from './parsed-json'
 import { reportSchema, stamp, type StampedEvent } from '@/core/events'
 
@@ -71,30 +70,12 @@ export async function collect(request: FastifyRequest, reply: FastifyReply, part
   const events = stamp(report.data, sender).filter((event) => carried.size === 0 || !isCarried(event))
   try {
     if (events.length > 0) await parts.keep(events)
-    const reached = reachedBy(events, compiled, visitor, cookieIn(cookie, 'reached'))
-    if (reached !== null) void reply.header('set-cookie', writeReached(reached, visitor, compiled.signer, parts.secure))
+    const reached = reachedBy(events, compiled, { visitor, cookie, secure: parts.secure })
+    if (reached !== null) void reply.header('set-cookie', reached)
     return await reply.code(204).send()
   } catch (reason) {
     return later(reply, reason, parts)
   }
-}
-
-/** What was reached with these, and before, of the goals that some rule asks for; `null` where nothing is new. */
-function reachedBy(
-  events: readonly StampedEvent[],
-  compiled: CompiledSite,
-  visitor: string,
-  cookie: string | undefined,
-): GoalId[] | null {
-  const { goalsAsked, release, signer } = compiled
-  if (goalsAsked.length === 0) return null
-  const before = readReached(cookie, visitor, signer)
-  const library = libraryOf(release.goals)
-  const news = goalsAsked.filter((id) => {
-    const goal = library.get(id)
-    return goal !== undefined && !before.includes(id) && events.some((event) => reaches(goal, event, library))
-  })
-  return news.length === 0 ? null : [...before.filter((id) => goalsAsked.includes(id)), ...news]
 }
 
 /** Where they could not be written: an answer that asks to send them again. */

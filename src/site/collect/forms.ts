@@ -9,6 +9,7 @@ import { cookieIn, readVisitorId } from '../serve/cookies'
 import { isLooking } from '../serve/left-out'
 import type { Limits } from './allowance'
 import type { FormEntry } from '@/core/events'
+import { reachedBy } from './reached'
 
 const LONGEST = 2000
 
@@ -18,6 +19,7 @@ export interface TakingForms {
   addressOf(request: FastifyRequest): string
   readonly limits: Limits
   readonly style: string
+  readonly secure?: boolean
   now(): number
   log(reason: unknown): void
 }
@@ -42,11 +44,12 @@ export async function takeForm(request: FastifyRequest, reply: FastifyReply, par
   if (lacking !== undefined)
     return plain(reply, 400, `Please go back and fill in “${lacking.label}”. What you typed is still there.`)
   const values = Object.fromEntries(asked.fields.map(({ name }) => [name, shortened(sent.get(name) ?? '', LONGEST)]))
+  const at = new Date(parts.now())
+  const leftOut = compiled.leavesOut(request.headers, () => parts.addressOf(request)) !== null
   try {
-    const leftOut = compiled.leavesOut(request.headers, () => parts.addressOf(request)) !== null
     await parts.keepEntry({
       id: randomUUID().replaceAll('-', ''),
-      at: new Date(parts.now()),
+      at,
       document: asked.document,
       node: asked.node,
       order: asked.order,
@@ -61,6 +64,18 @@ export async function takeForm(request: FastifyRequest, reply: FastifyReply, par
       'We could not keep your message just now. Please go back and send it again in a minute; what you typed is still there.',
     )
   }
+  // Rules that ask for it go by what was sent: whether the service behind it accepts that is not known for a while.
+  const sentBy = leftOut ? null : known
+  const event = { kind: 'form', document: asked.document, nodes: [asked.node], at } as const
+  const reached =
+    sentBy === null
+      ? null
+      : reachedBy([{ ...event, visitor: sentBy }], compiled, {
+          visitor: sentBy,
+          cookie: request.headers.cookie,
+          secure: parts.secure,
+        })
+  if (reached !== null) void reply.header('set-cookie', reached)
   return reply
     .code(303)
     .header('location', inHeader(compiled.view.addressOf(asked.next)))

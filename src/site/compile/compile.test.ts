@@ -192,6 +192,27 @@ describe('rules that are counted', () => {
   })
 })
 
+test('rules of a whole page change several parts at once under one name, and the page reports which', () => {
+  const whole = {
+    ...{ id: 'front.root', document: 'front', node: 'root', holdout: 3000, primary: 'reserved' },
+    rules: [
+      {
+        version: { id: 'short', name: 'Short', edits: [words('title', 'Short'), { kind: 'remove', node: 'lead' }] },
+        condition: { kind: 'none', of: [{ kind: 'device', device: 'phone' }] },
+        round: 'g-short',
+      },
+    ],
+  }
+  const compiled = site({ personalizations: [whole] })
+  const looks = Array.from({ length: 60 }, (_, n) => {
+    const html = htmlFor(compiled, n)
+    return `${/<html[^>]*data-e="([^"]*)"/.exec(html)?.[1]?.trim()}: ${[...html.matchAll(/<h2[^>]*>([^<]*)</g)].map(([, one]) => one).join('|')}`
+  })
+  expect([...new Set(looks)].sort()).toEqual(['g-short/original: Hello|Below', 'g-short/short: Short'])
+  const onPhone = htmlFor(compiled, 1, '', { 'user-agent': 'Mozilla/5.0 (iPhone; CPU iPhone OS 18) Mobile Safari' })
+  expect(/<html[^>]*data-e="([^"]*)"/.exec(onPhone)?.[1]).toBe('')
+})
+
 test('a kept variant comes back whatever the draw says', () => {
   const compiled = site({ rounds: [round('t-1', 'title', [words('title', 'Other')])] })
   for (let n = 0; n < 20; n++) expect(htmlFor(compiled, n, 'kept=t-1~v')).toContain('Other')

@@ -9,7 +9,7 @@ export const form = goalKind(z.object({ kind: z.literal('form'), document: docum
   reaches: ({ node }, event) => event.kind === 'form' && event.nodes.includes(node),
   doing: ({ document, node }) => [{ kind: 'form', document, nodes: [node] }],
   needs: ({ document, node }) => ({ kind: 'component', document, node, doing: 'sent' }),
-  toldByPage: false,
+  toldByPage: true,
   reported: false,
   begins: () => null,
 })

@@ -65,7 +65,7 @@ export interface GoalKind<W> {
   readonly needs: (wiring: W) => Need
   /** Seconds on one page that pages are to report. */
   readonly seconds?: (wiring: W) => number
-  /** Whether a page can tell at once that it was reached, by what is done on it. */
+  /** Whether a page, or a form on it, can tell at once that it was reached, by what is done on it. */
   readonly toldByPage: boolean
   /** What it counts can say what it was worth, and comes from elsewhere, too. */
   readonly reported: boolean
