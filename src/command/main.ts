@@ -9,6 +9,7 @@ import { migrate } from '@/server/database/migrations'
 import { createDocument, publishBody } from '@/server/stores/documents'
 import { makeRelease } from '@/server/stores/releases'
 import { build, buildBeside } from './build'
+import { calc } from './calc'
 import { templates } from '@/demo/templates'
 import { firstPage } from './first-page'
 import { databasePrograms, ensurePrograms } from './debian'
@@ -26,6 +27,7 @@ const USAGE = `./sprig demo [--fresh]   the demo: studio, site and jobs with sam
 ./sprig status           says what runs
 ./sprig person add|reset|disable <e-mail>   an account from the command line: where nobody can get in any more
 ./sprig recount          counts everything again from the events, says what differed, and puts it in place
+./sprig calc FAMILY      statistics: a JSON object a line from standard input, one a line out; names the families without one
 ./sprig test             every check there is`
 
 async function main(words: readonly string[]): Promise<number> {
@@ -41,6 +43,8 @@ async function main(words: readonly string[]): Promise<number> {
       return status(readSettings(process.env))
     case 'person':
       return person(readSettings(process.env), flags)
+    case 'calc':
+      return calc(flags[0], { input: process.stdin, output: process.stdout, faults: process.stderr })
     case 'recount':
       return recount(readSettings(process.env))
     case 'test':

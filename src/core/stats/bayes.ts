@@ -1,3 +1,4 @@
+import { betaCdf, betaQuantile } from './distributions'
 import type { Outcome } from './outcome'
 
 /** Of a rate, before anything was seen: Beta(1, 1) is any rate alike. */
@@ -54,6 +55,56 @@ export function allocation(chances: readonly number[], floor: number): number[] 
   const weights = chances.map((chance) => least + (1 - chances.length * least) * chance)
   const whole = weights.reduce((sum, weight) => sum + weight, 0)
   return weights.map((weight) => weight / whole)
+}
+
+/** The middle of a rate's posterior, and its equal-tailed limits. */
+export function credible(outcome: Outcome, credibility: number, prior = UNIFORM) {
+  const { alpha, beta } = posteriorOf(outcome, prior)
+  const at = (p: number) => betaQuantile(p, alpha, beta)
+  return { alpha, beta, median: at(0.5), lower: at((1 - credibility) / 2), upper: at((1 + credibility) / 2) }
+}
+
+/** Of the lift of a version over the baseline: its middle, and its equal-tailed limits. */
+export function credibleLift(baseline: Outcome, variant: Outcome, credibility: number, prior = UNIFORM) {
+  const [below, above] = [posteriorOf(baseline, prior), posteriorOf(variant, prior)]
+  const share = ratioBelow(below, above)
+  const at = (p: number) => Math.expm1(rootOf((log) => share(Math.exp(log)) - p, startOf(below, above)))
+  return { median: at(0.5), interval: [at((1 - credibility) / 2), at((1 + credibility) / 2)] as const }
+}
+
+/** The chance that the one over the other is below a ratio: over the narrower of the two, through the other's distribution. */
+function ratioBelow(one: Posterior, other: Posterior): (ratio: number) => number {
+  const isOther = widthOf(other) < widthOf(one)
+  const over = isOther ? other : one
+  /** @param bend where the other's distribution has reached 1: the sum has to have a border there */
+  const sumOf = (bend: number, of: (theta: number) => number) => {
+    const nodes = panelsOver([over], bend < 1 ? [Math.log(bend / (1 - bend))] : []).flatMap((panel) => panel.nodes)
+    const density = densityAt(over, nodes)
+    return nodes.reduce((sum, { theta, weight }, at) => sum + weight * (density[at] ?? 0) * of(theta), 0)
+  }
+  const shareOf = (theta: number, { alpha, beta }: Posterior) => (theta >= 1 ? 1 : betaCdf(theta, alpha, beta))
+  return isOther
+    ? (ratio) => 1 - sumOf(ratio, (theta) => shareOf(theta / ratio, one))
+    : (ratio) => sumOf(1 / ratio, (theta) => shareOf(ratio * theta, other))
+}
+
+/** On a logarithmic scale: where the ratio should be, and about how far it is spread. */
+function startOf(one: Posterior, other: Posterior): readonly [number, number] {
+  const mean = ({ alpha, beta }: Posterior) => alpha / (alpha + beta)
+  return [Math.log(mean(other) / mean(one)), Math.hypot(widthOf(one), widthOf(other))]
+}
+
+/** Where a rising function is 0: a bracket is widened, then halved. */
+function rootOf(of: (x: number) => number, [middle, width]: readonly [number, number]): number {
+  let [low, high] = [middle - 3 * width, middle + 3 * width]
+  for (let step = width; of(low) > 0 && step < 1e4; step *= 2) low -= 3 * step
+  for (let step = width; of(high) < 0 && step < 1e4; step *= 2) high += 3 * step
+  for (let step = 0; step < 60 && high - low > 1e-11 * Math.max(1, Math.abs(low)); step++) {
+    const half = (low + high) / 2
+    if (of(half) < 0) low = half
+    else high = half
+  }
+  return (low + high) / 2
 }
 
 function posteriorOf({ n, conversions }: Outcome, { alpha, beta }: Prior): Posterior {
@@ -116,10 +167,10 @@ interface Panel {
 }
 
 /** Over all that these posteriors reach, with a border wherever one of them is steep. */
-function panelsOver(posteriors: readonly Posterior[]): Panel[] {
+function panelsOver(posteriors: readonly Posterior[], also: readonly number[] = []): Panel[] {
   const reaches = posteriors.map(reachOf)
   const [low, high] = [Math.min(...reaches.map(([from]) => from)), Math.max(...reaches.map(([, to]) => to))]
-  const inside = posteriors.flatMap(bordersOf).filter((u) => u > low && u < high)
+  const inside = [...posteriors.flatMap(bordersOf), ...also].filter((u) => u > low && u < high)
   const borders = [low, ...inside.sort((one, other) => one - other), high]
   return borders.slice(1).flatMap((to, index) => {
     const from = borders[index] ?? to

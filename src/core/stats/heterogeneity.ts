@@ -1,4 +1,4 @@
-import gammainc from '@stdlib/math-base-special-gammainc'
+import { chiSquareSurvival } from './distributions'
 
 export interface Estimate {
   readonly effect: number
@@ -19,7 +19,19 @@ export function cochranQ(estimates: readonly Estimate[]): { q: number; df: numbe
   const mean = weighed.reduce((sum, { effect, weight }) => sum + weight * effect, 0) / whole
   const q = weighed.reduce((sum, { effect, weight }) => sum + weight * (effect - mean) ** 2, 0)
   const df = estimates.length - 1
-  return { q, df, pValue: q === 0 ? 1 : gammainc(q / 2, df / 2, true, true) }
+  return { q, df, pValue: chiSquareSurvival(q, df) }
+}
+
+/** Holm's adjusted p values (1979), which bound the chance that any of them is wrong, in the order of the input. */
+export function holm(pValues: readonly number[]): number[] {
+  const order = pValues.map((p, index) => ({ p, index })).sort((one, other) => one.p - other.p)
+  const found = [...pValues]
+  let most = 0
+  order.forEach(({ p, index }, before) => {
+    most = Math.max(most, Math.min(1, (pValues.length - before) * p))
+    found[index] = most
+  })
+  return found
 }
 
 /** Of several p-values the ones that Benjamini and Hochberg (1995) would have: each not below a smaller one's. */

@@ -62,3 +62,33 @@ export function pooledTest(baseline: Outcome, variant: Outcome): { z: number; pV
   const z = (rate(variant) - rate(baseline)) / error
   return { z, pValue: twoSided(z) }
 }
+
+/**
+ * Score interval for the relative lift, which holds where nobody converts on one side. P. A. R. Koopman (1984), Biometrics
+ * 40, 513-517. Its upper limit is `Infinity` where nobody converted on the baseline.
+ */
+export function koopman(baseline: Outcome, variant: Outcome, confidence: number): Interval {
+  const [{ n: n1, conversions: c1 }, { n: n2, conversions: c2 }] = [baseline, variant]
+  const zc = criticalValue(confidence)
+  const [p1, p2, both] = [rate(baseline), rate(variant), c1 + c2]
+  /** How far a ratio is from what was seen, in standard errors of the likeliest rates with that ratio; falling. */
+  const far = (ratio: number) => {
+    const b = n1 + c2 + ratio * (c1 + n2)
+    const likely = (2 * both) / (b + Math.sqrt(Math.max(0, b * b - 4 * ratio * (n1 + n2) * both)))
+    const other = ratio * likely
+    const error = Math.sqrt((other * (1 - other)) / n2 + (ratio * ratio * likely * (1 - likely)) / n1)
+    const distance = p2 - ratio * p1
+    return distance === 0 ? 0 : distance / error
+  }
+  const at = (aim: number): number => {
+    let [low, high] = [-60, 60]
+    for (let step = 0; step < 200; step++) {
+      const middle = (low + high) / 2
+      if (middle === low || middle === high) break
+      if (far(Math.exp(middle)) > aim) low = middle
+      else high = middle
+    }
+    return Math.expm1((low + high) / 2)
+  }
+  return [c2 === 0 ? -1 : at(zc), c1 === 0 ? Infinity : at(-zc)]
+}

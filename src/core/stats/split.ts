@@ -1,5 +1,5 @@
-import gammainc from '@stdlib/math-base-special-gammainc'
-import gammaln from '@stdlib/math-base-special-gammaln'
+import { chiSquareSurvival } from './distributions'
+import { beyondStirling } from './stirling'
 
 /**
  * Do the counts follow the planned split? Pearson's chi-square, no continuity correction (K. Pearson 1900).
@@ -24,7 +24,7 @@ export function splitCheck(
       return (count - expected) ** 2 / expected
     }),
   )
-  return { chiSquare, df, pValue: chiSquare === 0 ? 1 : gammainc(chiSquare / 2, df / 2, true, true) }
+  return { chiSquare, df, pValue: chiSquareSurvival(chiSquare, df) }
 }
 
 /** How large a deviation is looked for: the larger, the smaller. */
@@ -55,13 +55,6 @@ export function splitEvidence(counts: readonly number[], weights: readonly numbe
     evidence += beyondStirling(before + count) - beyondStirling(before) - Math.log1p(count / before) / 2
   })
   return evidence
-}
-
-/** ln Γ(x) less (x − ½)ln x − x + ½ln 2π. */
-function beyondStirling(x: number): number {
-  if (x < 20) return gammaln(x) - (x - 0.5) * Math.log(x) + x - Math.log(2 * Math.PI) / 2
-  const square = 1 / (x * x)
-  return (1 / 12 - square * (1 / 360 - square * (1 / 1260 - square * (1 / 1680 - square / 1188)))) / x
 }
 
 function sum(values: readonly number[]): number {
