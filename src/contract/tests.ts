@@ -197,6 +197,8 @@ export const testActions = {
     // How many draw visitors, and who made tests, whatever the list is narrowed to.
     listOf(testLine).extend({ running: z.number(), people: z.array(z.string()) }),
   ),
+  /** Of a sample of those who came in the last week, how many met no running test, one, two … */
+  'test.capacity': asks(nothing, z.object({ met: z.array(z.number()) })),
   'test.open': asks(z.object({ test: testIdSchema }), testView),
   'test.create': edits(z.object({ parts: z.array(partSchema).min(1).max(4) }), z.object({ test: testIdSchema })),
   /** Changes the split, turns a variant off or adds one, while the test runs: in one step. */

@@ -1,7 +1,7 @@
 import { isForEverybody } from '@/core/decide'
 import { audienceSize } from '@/core/experiment'
 import { segmentsNow } from '../stores/segments'
-import { recentVisitors } from '../stores/recent-visitors'
+import { recentVisitors, testsMet } from '../stores/recent-visitors'
 import type { Knex } from 'knex'
 import { mayAs, type AccountView } from '@/contract/contract'
 import { ORIGINAL } from '@/core/decide'
@@ -31,7 +31,18 @@ import { makeRelease } from '../stores/releases'
 import { refuseUnapproved } from '../stores/scripts'
 import { publishGoals } from '../stores/goals'
 import { readCalendar, readSettings } from '../stores/settings'
-import { holdTest, holdUp, indexTest, readTest, roundsOf, testId, type RoundRow, type TestRow } from '../stores/tests'
+import {
+  lastRounds,
+  holdTest,
+  holdUp,
+  indexTest,
+  readTest,
+  roundsOf,
+  testId,
+  testsWhere,
+  type RoundRow,
+  type TestRow,
+} from '../stores/tests'
 import { makeLook } from '../stores/looks'
 import { listVersions, versionsOfTest } from '../stores/versions'
 import { contains } from '../database/contains'
@@ -127,6 +138,15 @@ export const testActions: Area<'test'> = {
       await trx('versions').whereIn('id', levels.flat()).update({ test_number: number })
       return { test: testId(number) }
     }),
+
+  'test.capacity': async ({ db }) => {
+    const running = await testsWhere(db, (query) => void query.where({ status: 'running' }))
+    const rounds = await lastRounds(
+      db,
+      running.map(({ number }) => number),
+    )
+    return { met: await testsMet(db, new Set([...rounds.values()].map(({ snapshot }) => snapshot.id))) }
+  },
 
   'test.save': ({ db, account }, { test, lock, design }) =>
     inTransaction(db, async (trx) => {

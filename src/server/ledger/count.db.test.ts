@@ -4,6 +4,7 @@ import { visitors } from '@/core/simulate'
 import { inTransaction, type Database } from '../database/connect'
 import { eventsOf } from '../rehearse'
 import { shardOf, writeEvents } from '../stores/events'
+import { testsMet } from '../stores/recent-visitors'
 import { rowsOfRounds, segmentsOf } from '../stores/results'
 import { roundsOf } from '../stores/tests'
 import { regions } from '@/serving/regions'
@@ -241,4 +242,18 @@ test('those who saw a version are also counted by what is known of them, and the
     expect(inTrait(trait, 'exposed')).toBe(sum('exposed', ''))
     expect(inTrait(trait, 'converters')).toBe(sum('converters', round.design.primary ?? ''))
   }
+})
+
+test('how many of those who came in the last week met a running test, and how many none', async () => {
+  await db('ledger_visitors').where({ source: 0 }).update({ last_at: new Date() })
+  const met = await testsMet(db, new Set([round.id]))
+  const all = Number((await db('ledger_visitors').where({ source: 0 }).count({ total: '*' }).first())?.total)
+  // Three others only looked at pages, in this file; everybody else was drawn.
+  expect([met[0], met.reduce((sum, many) => sum + many, 0)]).toEqual([3, Math.min(2000, all)])
+  expect((await act(db, publisher, 'test.capacity', {})).met).toEqual(met)
+  expect(await testsMet(db, new Set())).toEqual([Math.min(2000, all)])
+  await db('ledger_visitors')
+    .where({ source: 0 })
+    .update({ last_at: new Date('2026-01-01T00:00:00Z') })
+  expect(await testsMet(db, new Set([round.id]))).toEqual([0])
 })

@@ -1,7 +1,7 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
 import type { Visitor } from '@/core/decide'
-import { documentIdSchema, type DocumentId } from '@/core/ids'
+import { documentIdSchema, type DocumentId, type RoundId } from '@/core/ids'
 import { rememberedVisitor, visitorSchema } from '@/core/ledger'
 import { jsonColumn } from '../database/json-column'
 import { LOOKED_BACK } from './last-days'
@@ -41,4 +41,28 @@ async function readRecent(db: Knex): Promise<readonly Visitor[]> {
     .select('state')
   const schema = z.object({ state: jsonColumn(visitorSchema) })
   return rows.flatMap((row) => rememberedVisitor(schema.parse(row).state, around) ?? [])
+}
+
+/**
+ * Of a sample of those who came in the last week, how many met no running test, one, two, and so on.
+ *
+ * @param rounds those that are running
+ * @returns by the number of tests, from none
+ */
+export async function testsMet(db: Knex, rounds: ReadonlySet<RoundId>): Promise<number[]> {
+  const rows: unknown[] = await db('ledger_visitors')
+    .where({ source: 0 })
+    .where('last_at', '>=', new Date(Date.now() - 7 * DAY))
+    .orderBy('visitor')
+    .limit(SAMPLE)
+    .select('state')
+  const schema = z.object({ state: jsonColumn(visitorSchema) })
+  const met: number[] = [0]
+  for (const row of rows) {
+    const { enrolments } = schema.parse(row).state
+    const many = [...enrolments.keys()].filter((round) => rounds.has(round)).length
+    while (met.length <= many) met.push(0)
+    met[many] = (met[many] ?? 0) + 1
+  }
+  return met
 }

@@ -9,10 +9,10 @@ import { CampaignChoice } from '../frame/campaign-choice'
 import { Paging, usePage } from '../frame/paging'
 import { Note, Screen, Waiting } from '../frame/screen'
 import { SearchHead } from '../frame/search-head'
-import { plural } from '../frame/wording'
 import { useMessages } from '../frame/messages'
 import { useAddress } from '../frame/use-address'
 import { talk, useAsk } from '../talk'
+import { Capacity } from './capacity'
 import { TestRow } from './test-row'
 import { WeeksView } from './weeks-view'
 
@@ -119,11 +119,7 @@ export function TestsScreen({ account }: { account: AccountView }) {
       }
       margin={
         <>
-          <Note title="Traffic in use">
-            {running === 0
-              ? 'No test is drawing visitors now.'
-              : `${plural(running, 'test is', 'tests are')} drawing visitors. Tests on different parts do not disturb each other; two on the same part are refused before they start.`}
-          </Note>
+          <Capacity running={running} />
           <CalendarAddress />
           <Note action={<Link href="/site">Open the site</Link>}>
             A test begins on a page: select a part, make a variant on the shelf, and choose “Make a test of it”.
