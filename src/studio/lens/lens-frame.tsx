@@ -64,7 +64,12 @@ export function LensFrame({
     if (part === null) return
     part.style.outline = '3px solid #9b4a26'
     part.style.outlineOffset = '4px'
-    part.scrollIntoView({ block: 'center', behavior: 'smooth' })
+    // Within the frame alone: the sheet around it stays where it is.
+    const view = page?.defaultView
+    if (view != null) {
+      const { top, height } = part.getBoundingClientRect()
+      view.scrollTo({ top: top + view.scrollY - (view.innerHeight - height) / 2, behavior: 'smooth' })
+    }
     return () => {
       part.style.outline = ''
     }
