@@ -26,8 +26,11 @@ test('people who saw an instrument get another banner than people who did not', 
     .click({ position: { x: 12, y: 12 } })
   await page.keyboard.press(',')
   await expect(sheet(page).locator('[data-n="home-banner"] h2')).toHaveText('Yours by Friday')
+  const shelf = page.getByRole('region', { name: 'Shelf' })
+  await expect(shelf.getByText('1 of 2')).toBeVisible()
   await page.keyboard.press('.')
   await expect(sheet(page).locator('[data-n="home-banner"] h2')).toHaveText('Hold it first')
+  await expect(shelf.getByText('2 of 2')).toBeVisible()
 
   // By which goal its gain is measured, and whom it holds out.
   await page.getByRole('link', { name: 'Change this' }).click()

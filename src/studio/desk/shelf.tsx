@@ -46,7 +46,11 @@ export const Shelf = memo(function Shelf({ view, state, editing, node, beside, s
         <h2>
           Versions of the{' '}
           {node === state.document.root && state.document.kind === 'page' ? 'whole page' : (type?.label ?? 'component')}{' '}
-          <span className="quiet">{versions.length === 0 ? 'only the original so far' : ''}</span>
+          <span className="quiet" aria-live="polite">
+            {versions.length === 0
+              ? 'only the original so far'
+              : `${versions.findIndex(({ id }) => id === state.onPage) + 2} of ${versions.length + 1}`}
+          </span>
         </h2>
         <div className="shelf-tools">
           <Button size="small" look="primary" onClick={() => make('chance', null)}>
