@@ -196,6 +196,7 @@ describe('what is known of a visitor', () => {
     moment: { day: '2026-03-07', weekday: 6, hour: 23 },
     // Drawn anew since: kept under another name.
     kept: new Map([[`${test1}-g2` as TestId, bold]]),
+    at: { page: 'harp' as DocumentId, pageType: 'Instrument' },
     pagesSeen: [{ page: 'plans' as DocumentId, pageType: 'Page' }],
     pagesEver: [
       { page: 'plans' as DocumentId, pageType: 'Page', visits: 1, daysAgo: 0 },
@@ -237,6 +238,8 @@ describe('what is known of a visitor', () => {
     [{ kind: 'given', test: test1, version: bold, given: true }, true],
     [{ kind: 'given', test: test1, version: ORIGINAL, given: true }, false],
     [{ kind: 'given', test: 't-2' as TestId, version: bold, given: false }, true],
+    [{ kind: 'onPageType', pageType: 'Instrument' }, true],
+    [{ kind: 'onPageType', pageType: 'Page' }, false],
     [{ kind: 'dates', from: '2026-03-07', until: '2026-03-07' }, true],
     [{ kind: 'dates', from: null, until: '2026-03-06' }, false],
     [{ kind: 'dates', from: '2026-03-08', until: null }, false],

@@ -46,6 +46,8 @@ export interface Visitor {
   /** ISO 3166-2; `null` where nobody knows. */
   readonly region: string | null
   readonly moment: Moment
+  /** The page that is asked for; `null` where it is for no page. */
+  readonly at: SeenPage | null
   /** Pages shown earlier in this visit. */
   readonly pagesSeen: readonly SeenPage[]
   /** Pages shown in this visit or before it, as far as the browser remembers. */
@@ -83,6 +85,7 @@ export const stranger: Visitor = {
   language: null,
   region: null,
   moment: { day: '', weekday: 1, hour: 0 },
+  at: null,
   pagesSeen: [],
   pagesEver: [],
   goalsReached: [],

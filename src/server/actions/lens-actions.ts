@@ -106,9 +106,18 @@ function pageTypesIn(release: Release): (page: DocumentId) => string {
 
 /** All that is decided for somebody anywhere on the site. */
 function decisionsFor(release: Release, madeUp: MadeUp): Decision[] {
-  const draws = release.rounds.map((round) => drawOf(round, round))
-  const ladders = release.personalizations.map((one) => ladderOf(one, release.segments))
-  return decide({ draws, ladders }, asVisitor(madeUp, pageTypesIn(release)))
+  const visitor = asVisitor(madeUp, pageTypesIn(release))
+  // Each part as on its own page; what stands on many is on none of them here.
+  const on = (document: DocumentId) => {
+    const page = pagesIn(release).find(({ id }) => id === document)
+    return { ...visitor, at: page === undefined ? null : { page: page.id, pageType: page.pageType } }
+  }
+  return [
+    ...release.personalizations.flatMap((one) =>
+      decide({ draws: [], ladders: [ladderOf(one, release.segments)] }, on(one.document)),
+    ),
+    ...release.rounds.flatMap((round) => decide({ draws: [drawOf(round, round)], ladders: [] }, on(round.design.document))),
+  ]
 }
 
 function reasonOf({ reason }: Decision): LensPart['reason'] {

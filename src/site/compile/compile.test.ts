@@ -213,6 +213,46 @@ test('rules of a whole page change several parts at once under one name, and the
   expect(/<html[^>]*data-e="([^"]*)"/.exec(onPhone)?.[1]).toBe('')
 })
 
+test('what stands on many pages is varied by a rule on those of one type at once', () => {
+  const call = {
+    id: 'call',
+    kind: 'callToAction',
+    root: 'call-root',
+    nodes: { 'call-root': { type: 'callToActionText', props: { title: 'Come' }, children: [] } },
+  }
+  const pageWith = (id: string, pageType: string) =>
+    documentSchema.parse({
+      ...{ id, kind: 'page', root: `${id}-root` },
+      nodes: {
+        [`${id}-root`]: { type: 'page', props: { title: id, path: `/${id}`, pageType }, children: [`${id}-main`] },
+        [`${id}-main`]: { type: 'mainPart', props: {}, children: [`${id}-part`] },
+        [`${id}-part`]: { type: 'section', props: {}, children: [`${id}-call`] },
+        [`${id}-call`]: { type: 'callToAction', props: { callToAction: 'call' }, children: [] },
+      },
+    })
+  const rule = {
+    version: { id: 'hold', name: 'Hold', edits: [{ kind: 'set', node: 'call-root', prop: 'title', value: 'Hold it first' }] },
+    condition: { kind: 'onPageType', pageType: 'Instrument' },
+  }
+  const compiled = site({
+    documents: [
+      pageWith('harp', 'Instrument'),
+      pageWith('cello', 'Instrument'),
+      pageWith('plans', 'Page'),
+      documentSchema.parse(call),
+    ],
+    personalizations: [{ id: 'call.root', document: 'call', node: 'call-root', rules: [rule], holdout: 0 }],
+  })
+  const shownOn = (path: string) => {
+    const found = compiled.pages.get(path)
+    if (found === undefined) throw new Error(`${path} was not compiled`)
+    const asked = { headers: { 'user-agent': agent }, query: '', now: 1_700_000_000_000, secure: false }
+    const html = answerPage(compiled, found, { ...asked, address: () => '', regionOf: () => null }).body?.toString() ?? ''
+    return /Hold it first|Come/.exec(html.slice(html.indexOf('<main')))?.[0]
+  }
+  expect(['/harp', '/cello', '/plans'].map(shownOn)).toEqual(['Hold it first', 'Hold it first', 'Come'])
+})
+
 test('a kept variant comes back whatever the draw says', () => {
   const compiled = site({ rounds: [round('t-1', 'title', [words('title', 'Other')])] })
   for (let n = 0; n < 20; n++) expect(htmlFor(compiled, n, 'kept=t-1~v')).toContain('Other')

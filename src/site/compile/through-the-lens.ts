@@ -31,7 +31,7 @@ export function throughTheLens({ number, release, page: wanted, visitor }: Asked
   for (;;) {
     const page = pageOf(id, at, pages)
     if (page === null) return { kind: 'missing' }
-    const decisions = decide(page, visitor)
+    const decisions = decide(page, { ...visitor, at: { page: page.document, pageType: page.pageType } })
     const path = routeFor(page, decisions)?.split(/[?#]/)[0]
     const target = at.documents.find(({ kind, nodes, root }) => kind === 'page' && nodes[root]?.props.path === path)
     if (path === undefined || target === undefined || sent++ >= MOST_ROUTES)

@@ -41,6 +41,7 @@ const KNOWS_NOTHING: Asked = {
   pageTypeOf: () => undefined,
   regionOf: () => stranger.region,
   moment: () => stranger.moment,
+  at: () => null,
   past: () => null,
   today: () => 0,
   reached: () => [],
@@ -107,7 +108,13 @@ export function seeing(parts: SeeParts) {
     const own = pageFor(site, page, key, look, release)
     const chosen = readKept(cookieIn(cookie, 'seen')).kept
     const minute = Math.floor(parts.now() / 60_000)
-    const { visitor } = recognise(request.headers, minute, null, KNOWS_NOTHING, () => ({ utm: noUtm, referrer: '' }))
+    const { visitor } = recognise(
+      request.headers,
+      minute,
+      null,
+      { ...KNOWS_NOTHING, at: () => ({ page: page.document, pageType: page.pageType }) },
+      () => ({ utm: noUtm, referrer: '' }),
+    )
     const decisions = [
       ...decide({ draws: [], ladders: own.ladders }, visitor),
       ...own.draws.map((draw): Decision => ({

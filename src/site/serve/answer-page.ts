@@ -7,6 +7,7 @@ import {
   type Decision,
   type LeftOut,
   type Moment,
+  type SeenPage,
   type Unit,
   type UtmField,
   type Visitor,
@@ -73,7 +74,7 @@ export function answerPage(site: CompiledSite, page: CompiledPage, request: Page
   const { headers, now } = request
   const minute = Math.floor(now / 60_000)
   const leftOut = site.leavesOut(headers, request.address)
-  const who = recognise(headers, minute, leftOut, new AskedOf(site, request), () => cameBy(request), page.byVisits)
+  const who = recognise(headers, minute, leftOut, new AskedOf(site, page, request), () => cameBy(request), page.byVisits)
   const { visitor } = who
   const unit = visitor.id === null ? null : unitOf(visitor.id)
   const decided = page.draws.length + page.ladders.length === 0 ? NOTHING : decide(page, visitor, unit)
@@ -110,6 +111,7 @@ function sentAs(page: CompiledPage, decisions: readonly Decision[], accepts: str
 class AskedOf implements Asked {
   constructor(
     private readonly site: CompiledSite,
+    private readonly page: CompiledPage,
     private readonly request: PageRequest,
   ) {}
 
@@ -123,6 +125,10 @@ class AskedOf implements Asked {
 
   moment(): Moment {
     return this.site.momentOf(this.request.now)
+  }
+
+  at(): SeenPage {
+    return { page: this.page.document, pageType: this.page.pageType }
   }
 
   past(): Past | null {

@@ -34,6 +34,7 @@ const who = (headers: object, minute = 1000, past: Past | null = null) =>
       pageTypeOf: () => 'Instrument',
       regionOf: () => 'XP-FE',
       moment: () => ({ day: '2026-03-05', weekday: 3, hour: 9 }),
+      at: () => null,
       past: () => past,
       today: () => 20_010,
       reached: () => [],

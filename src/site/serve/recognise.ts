@@ -19,6 +19,8 @@ export interface Asked {
   pageTypeOf(page: DocumentId): string | undefined
   regionOf(): string | null
   moment(): Moment
+  /** The page that is asked for. */
+  at(): SeenPage | null
   past(): Past | null
   /** Days since 1970, in UTC. */
   today(): number
@@ -121,6 +123,10 @@ class WhoAsks implements Visitor {
   get attributes(): ReadonlyMap<string, string> {
     const { known, asked } = this.request
     return (this.foundAbout ??= known === null ? new Map() : asked.about(known))
+  }
+
+  get at(): SeenPage | null {
+    return this.request.asked.at()
   }
 
   get pagesSeen(): readonly SeenPage[] {

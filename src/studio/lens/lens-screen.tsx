@@ -41,9 +41,13 @@ function Lens({ account, around }: { account: AccountView; around: Output<'lens.
   const change = (part: Partial<MadeUp>) => put({ ...visitor, ...part })
   const shown = looked.data?.page.id ?? null
   const follow = useFollow({ visitor, shown, around, put })
+  const shownPage = looked.data?.page
   const known = useMemo(
-    () => asVisitor(visitor, (id) => around.pages.find((one) => one.id === id)?.pageType ?? ''),
-    [visitor, around],
+    () => ({
+      ...asVisitor(visitor, (id) => around.pages.find((one) => one.id === id)?.pageType ?? ''),
+      at: shownPage === undefined ? null : { page: shownPage.id, pageType: shownPage.pageType },
+    }),
+    [visitor, around, shownPage],
   )
   return (
     <Screen

@@ -9,6 +9,7 @@ import { goalReached } from './goal-reached'
 import { pageSeen } from './page-seen'
 import { hours } from './hours'
 import { language } from './language'
+import { onPageType } from './on-page-type'
 import { pageTypeSeen } from './page-type-seen'
 import { referrer } from './referrer'
 import { region } from './region'
@@ -25,6 +26,7 @@ const kinds = {
   pageTypeSeen,
   pageSeen,
   seenOften,
+  onPageType,
   goalReached,
   given,
   returning,
