@@ -39,8 +39,8 @@ export async function putRulesLive(
   const held = await lastHeld(trx, wanted.id)
   const next = renewed(before, { ...wanted, plan }, newRound, { held, ...(changed === undefined ? {} : { changed }) })
   const counted = [...(plan.primary === null ? [] : [plan.primary]), ...plan.watched]
-  // What was made or changed of a goal goes live with the round that counts by it.
-  await publishGoals(trx, counted, author)
+  // What was made or changed of a goal goes live with the rules that are measured by it, and not with a segment.
+  if (changed === undefined) await publishGoals(trx, counted, author)
   await closeGains(trx, { rounds: next.closes })
   await open(trx, next, plan)
   await writePersonalization(trx, next.personalization, author)

@@ -105,9 +105,13 @@ test('a second rule begins to be counted, and all together with it; what was cou
   expect([now?.rules[1]?.round, now?.round]).toEqual([expect.stringMatching(/^g-/), expect.stringMatching(/^g-/)])
   expect(await openGains(db)).toHaveLength(3)
 
-  // A segment that asks something else: the rule that names it, and all together, begin anew.
+  // A segment that asks something else: the rule that names it, and all together, begin anew; nothing else goes live with it.
+  const { lock: goalLock, ...open } = await act(db, editor, 'goal.open', { goal })
+  await act(db, editor, 'goal.save', { ...open.goal, name: 'Done, almost', lock: goalLock })
   await act(db, publisher, 'segment.save', { id, lock: 1, name: 'Tablets', condition: { kind: 'none', of: [phone] } })
   const renewed = await live()
+  const goals = (await readRelease(db, (await newestReleaseNumber(db)) ?? 0))?.release.goals
+  expect(goals?.map(({ name }) => name)).toEqual(['Done'])
   expect(renewed?.rules.map(({ round }, at) => round === now?.rules[at]?.round)).toEqual([true, false])
   expect(renewed?.round).not.toBe(now?.round)
   expect((await openGains(db)).map(({ snapshot }) => snapshot.id).sort()).toEqual(

@@ -24,7 +24,8 @@ export function Capacity({ running }: { running: number }) {
     <Note title="Traffic in use">
       <p>
         {plural(running, 'test is', 'tests are')} drawing visitors. Of those who came in the last week,{' '}
-        <strong>{roughPercent(none)} met no test</strong>, {roughPercent(one)} met one, and {roughPercent(more)} two or more.
+        <strong>{roughPercent(none)} met no test</strong>, {roughPercent(one)} met one, and{' '}
+        {more === 0 ? 'nobody' : roughPercent(more)} two or more.
       </p>
       <div className="capacity" aria-hidden="true">
         {shares.map((share, tests) => (
