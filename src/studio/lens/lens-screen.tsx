@@ -1,6 +1,6 @@
 'use client'
 
-import { useCallback, useMemo, useState } from 'react'
+import { useMemo, useState } from 'react'
 import type { AccountView, Output, SavedVisitor } from '@/contract/contract'
 import { documentIdSchema, type DocumentId } from '@/core/ids'
 import { asVisitor, madeUpSchema, type MadeUp } from '@/core/lens'
@@ -40,7 +40,7 @@ function Lens({ account, around }: { account: AccountView; around: Output<'lens.
   const put = (next: MadeUp, on: { page?: DocumentId; view?: string } = {}) => narrow({ as: inAddress(next, usual), ...on })
   const change = (part: Partial<MadeUp>) => put({ ...visitor, ...part })
   const shown = looked.data?.page.id ?? null
-  const follow = useFollow({ visitor, shown, around, put })
+  const follow = followed({ visitor, shown, around, put })
   const shownPage = looked.data?.page
   const known = useMemo(
     () => ({
@@ -119,7 +119,7 @@ function Lens({ account, around }: { account: AccountView; around: Output<'lens.
 }
 
 /** A link that is pressed: the visitor has seen the page that they leave. */
-function useFollow({
+function followed({
   visitor,
   shown,
   around,
@@ -130,17 +130,12 @@ function useFollow({
   around: Output<'lens.around'>
   put: (next: MadeUp, on: { page?: DocumentId }) => void
 }) {
-  return useCallback(
-    (path: string) => {
-      const to = around.pages.find((one) => one.path === path)
-      if (to === undefined || shown === null) return
-      const pagesSeen = [...new Set([...visitor.pagesSeen, shown])].slice(-30)
-      put({ ...visitor, pagesSeen }, { page: to.id })
-    },
-    // A new function for each visitor and page: the frame listens anew.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-    [visitor, shown, around],
-  )
+  return (path: string) => {
+    const to = around.pages.find((one) => one.path === path)
+    if (to === undefined || shown === null) return
+    const pagesSeen = [...new Set([...visitor.pagesSeen, shown])].slice(-30)
+    put({ ...visitor, pagesSeen }, { page: to.id })
+  }
 }
 
 /** Visitors that were saved, and this one to be saved and shared. */

@@ -58,16 +58,7 @@ function TraitTable({ of, result, names }: { of: TraitView; result: ResultView; 
         <caption>
           {traitWords[of.trait]}. {differenceWords(of, names)}
         </caption>
-        <thead>
-          <tr>
-            <th>Visitors</th>
-            {result.rates.map(({ version, name }, index) => (
-              <th key={version} className="number">
-                <VersionMark index={index} /> {name}
-              </th>
-            ))}
-          </tr>
-        </thead>
+        <ArmHeads result={result} />
         <tbody>
           {shown.map(({ value, words, arms }) => (
             <tr key={value}>
@@ -97,16 +88,7 @@ function NamedTable({ of, result, names }: { of: NamedView; result: ResultView; 
           ? 'Nothing says that the versions work differently for them.'
           : `${differing} may work differently for them.`}
       </caption>
-      <thead>
-        <tr>
-          <th>Visitors</th>
-          {result.rates.map(({ version, name }, index) => (
-            <th key={version} className="number">
-              <VersionMark index={index} /> {name}
-            </th>
-          ))}
-        </tr>
-      </thead>
+      <ArmHeads result={result} />
       <tbody>
         <tr>
           <th scope="row">in it</th>
@@ -118,6 +100,21 @@ function NamedTable({ of, result, names }: { of: NamedView; result: ResultView; 
         </tr>
       </tbody>
     </table>
+  )
+}
+
+function ArmHeads({ result }: { result: ResultView }) {
+  return (
+    <thead>
+      <tr>
+        <th>Visitors</th>
+        {result.rates.map(({ version, name }, index) => (
+          <th key={version} className="number">
+            <VersionMark index={index} /> {name}
+          </th>
+        ))}
+      </tr>
+    </thead>
   )
 }
 
