@@ -155,7 +155,12 @@ export const resultActions = {
   ),
   'result.segments': asks(
     z.object({ round: roundIdSchema, source: z.number().int().min(0), goal: goalIdSchema }),
-    z.object({ traits: z.array(traitView), named: z.array(namedView) }),
+    z.object({
+      traits: z.array(traitView),
+      named: z.array(namedView),
+      /** Names of segments by which nothing is known of these visitors. */
+      unread: z.array(z.string()),
+    }),
   ),
   'notebook.list': asks(z.object(paging), listOf(notebookLine)),
   'notebook.picture': asks(

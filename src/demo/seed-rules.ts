@@ -1,5 +1,5 @@
 import type { Condition, SeenPage } from '@/core/decide'
-import { ladderOf } from '@/core/experiment'
+import { ladderOf, noteOfSegments } from '@/core/experiment'
 import type { DocumentId, GoalId, NodeId, SegmentId } from '@/core/ids'
 import { visitors } from '@/core/simulate'
 import { tallyAll } from '@/jobs/work'
@@ -15,10 +15,15 @@ import { demoParts, demoSegments, demoVisitors, type DemoPart } from './segments
 
 const DAY = 86_400_000
 
-/** Kinds of visitors by name, and the parts that are shown to them by rule. */
-export async function seedRules(db: Database): Promise<void> {
+/** Kinds of visitors, by name: there before any test has its visitors, so that its results can be read by them. */
+export async function seedSegments(db: Database): Promise<ReadonlyMap<string, SegmentId>> {
   const ids = new Map<string, SegmentId>()
   for (const segment of demoSegments) ids.set(segment.name, (await act(db, 'segment.create', segment)).id)
+  return ids
+}
+
+/** The parts that are shown by rule. */
+export async function seedRules(db: Database, ids: ReadonlyMap<string, SegmentId>): Promise<void> {
   for (const [index, part] of demoParts.entries()) {
     const place = { document: part.document as DocumentId, node: part.node as NodeId }
     for (const { name, words, condition } of part.rules) {
@@ -64,6 +69,7 @@ async function letRulesGain(
     rules: live.rules.flatMap(({ round }) => roundOf(round) ?? []),
     together: roundOf(live.round) ?? null,
   }
+  const segmentsOf = noteOfSegments(await segmentsNow(db))
   const calendar = await readCalendar(db)
   const now = Date.now()
   let group: ReturnType<typeof ruledEventsOf> = []
@@ -71,7 +77,8 @@ async function letRulesGain(
     // One in three has looked at an instrument on the way.
     const pagesSeen = parseInt(visitor.id.slice(-2), 16) % 3 === 0 ? [aCello] : []
     const also = { pagesSeen, moment: calendar.clockOf(visitor.arrivesAt) }
-    const events = ruledEventsOf(visitor, ruled, also, (rule, isHeld) => rules[rule]?.rates[isHeld ? 0 : 1] ?? 0)
+    const rateOf = (rule: number, isHeld: boolean) => rules[rule]?.rates[isHeld ? 0 : 1] ?? 0
+    const events = ruledEventsOf(visitor, ruled, also, rateOf, segmentsOf)
     group.push(...events.filter(({ at }) => at.getTime() < now))
     if (group.length < 3000) continue
     await writeEvents(db, group)

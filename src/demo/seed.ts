@@ -25,7 +25,9 @@ import { instruments } from './instruments'
 import type { DemoTest } from './demo-test'
 import { callsToAction, campaigns, draftPages, menus, publishedPages, sharedComponents, styles } from './site-pages'
 import { letters, sentLetter } from './letters'
-import { seedRules } from './seed-rules'
+import { noteOfSegments } from '@/core/experiment'
+import { segmentsNow } from '@/server/stores/segments'
+import { seedRules, seedSegments } from './seed-rules'
 import { demoAttributes } from './segments'
 import { templates } from './templates'
 import { testsOfEveryKind } from './tests-of-every-kind'
@@ -54,8 +56,9 @@ const DAY = 86_400_000
 export async function seedDemo(db: Database, origin: string): Promise<void> {
   await seedSite(db)
   await seedBackground(db)
+  const segments = await seedSegments(db)
   await seedTests(db)
-  await seedRules(db)
+  await seedRules(db, segments)
   await seedLetters(db, origin)
   // Last: where there are accounts, the demo is whole.
   for (const account of demoAccounts) await createAccount(db, account)
@@ -342,10 +345,12 @@ async function runTest(db: Database, demo: DemoTest): Promise<{ test: TestId; ar
   const ratesOf = (device: Device) =>
     new Map(made.arms.map((version, index): [VersionId, number] => [version, (ratesOn[device] ?? trueRates)[index] ?? 0]))
   const rates = { phone: ratesOf('phone'), tablet: ratesOf('tablet'), computer: ratesOf('computer') }
+  const segmentsOf = noteOfSegments(await segmentsNow(db))
   let group: ReturnType<typeof eventsOf> = []
   const now = Date.now()
   for (const visitor of visitors({ seed: 1000 + testNumber(made.test), visitors: crowd, days, startsAt })) {
-    group.push(...eventsOf(visitor, round.snapshot, 0, rates[visitor.device]).filter(({ at }) => at.getTime() < now))
+    const events = eventsOf(visitor, round.snapshot, 0, rates[visitor.device], segmentsOf)
+    group.push(...events.filter(({ at }) => at.getTime() < now))
     if (group.length < 3000) continue
     await writeEvents(db, group)
     group = []

@@ -1,5 +1,5 @@
 import { ORIGINAL } from '@/core/decide'
-import { changesOf, partsOf } from '@/core/experiment'
+import { changesOf, noteOfSegments, partsOf } from '@/core/experiment'
 import type { DocumentId } from '@/core/ids'
 import { visitors } from '@/core/simulate'
 import { inTransaction, type Database } from '@/server/database/connect'
@@ -9,6 +9,7 @@ import { readWaiting, setAside, writeEvents } from '@/server/stores/events'
 import { expectHeld, LeaseLost } from '@/server/stores/leases'
 import { nextRehearsal, rehearsalStatus, type RehearsalRow } from '@/server/stores/rehearsals'
 import { countNext } from '@/server/ledger/count'
+import { segmentsNow } from '@/server/stores/segments'
 import { roundsById, roundsOf, testsWhere, type TestRow } from '@/server/stores/tests'
 import { snapshot } from '@/site/compile/snapshot'
 
@@ -105,13 +106,14 @@ async function sendVisitors(db: Database, row: RehearsalRow, count: (source: num
   const rates = new Map(row.plan.rates.map(({ version, rate }) => [version, rate]))
   const startsAt = new Date(Math.floor(round.started_at.getTime() / DAY) * DAY)
   await db('rehearsals').where({ id: row.id, status: 'waiting' }).update({ status: 'running' })
+  const segmentsOf = noteOfSegments(await segmentsNow(db))
   let index = 0
   let group: ReturnType<typeof eventsOf> = []
   // Whoever was sent before an interruption is made again and passed over: the crowd is the same for the same seed.
   for (const visitor of visitors({ seed: row.plan.seed, visitors: row.plan.visitors, days: row.plan.days, startsAt })) {
     index++
     if (index <= row.sent) continue
-    group.push(...eventsOf(visitor, round.snapshot, row.id, rates))
+    group.push(...eventsOf(visitor, round.snapshot, row.id, rates, segmentsOf))
     if (index % VISITORS_AT_ONCE === 0 || index === row.plan.visitors) {
       await writeEvents(db, group)
       group = []

@@ -7,19 +7,26 @@ import { homeOf } from '@/serving/regions'
 import type { DocumentId, VersionId } from '@/core/ids'
 import type { SimulatedVisitor } from '@/core/simulate'
 
+/** Which segments fit somebody, as it is written down (`noteOfSegments`). */
+type SegmentsOf = (visitor: Visitor) => readonly string[]
+const nobodyAsks: SegmentsOf = () => []
+
 /** What one simulated visitor does in a test whose true rates are known: the events the site would have taken in. */
 export function eventsOf(
   visitor: SimulatedVisitor,
   round: Round,
   source: number,
   rates: ReadonlyMap<VersionId, number>,
+  segmentsOf: SegmentsOf = nobodyAsks,
 ): StampedEvent[] {
-  const [decision] = decide({ draws: [drawOf(round, { paused: false })], ladders: [] }, asVisitor(visitor))
+  const who = asVisitor(visitor)
+  const [decision] = decide({ draws: [drawOf(round, { paused: false })], ladders: [] }, who)
   const viewed = [viewOf(visitor, source, round)]
   if (decision === undefined || !decision.counted) return viewed
   const { version } = decision
   const rate = rates.get(version) ?? rates.get(ORIGINAL) ?? 0
-  return [...viewed, ...shownTo(visitor, source, { round, version }), ...reachedBy(visitor, source, round, rate)]
+  const shown = { round, version, segments: segmentsOf(who) }
+  return [...viewed, ...shownTo(visitor, source, shown), ...reachedBy(visitor, source, round, rate)]
 }
 
 /** The rounds in which the rules of a part are counted, in their order, and that of all together where there is one. */
@@ -40,18 +47,22 @@ export function ruledEventsOf(
   { ladder, rules, together }: RuledRounds,
   also: Partial<Visitor>,
   rate: (rule: number, isHeld: boolean) => number,
+  segmentsOf: SegmentsOf = nobodyAsks,
 ): StampedEvent[] {
-  const [decision] = decide({ draws: [], ladders: [ladder] }, { ...asVisitor(visitor), ...also })
+  const who = { ...asVisitor(visitor), ...also }
+  const [decision] = decide({ draws: [], ladders: [ladder] }, who)
   const reason = decision?.reason
   const rule = reason?.code === 'heldOut' || reason?.code === 'ruleMatched' ? reason.rule : -1
   const round = rules[rule]
   if (decision === undefined || round === undefined) return []
   const { version } = decision
   const isHeld = version === ORIGINAL
-  const all = together === null ? [] : shownTo(visitor, 0, { round: together, version: isHeld ? ORIGINAL : BY_RULE }, ' of all')
+  const segments = segmentsOf(who)
+  const ofAll = { version: isHeld ? ORIGINAL : BY_RULE, segments }
+  const all = together === null ? [] : shownTo(visitor, 0, { round: together, ...ofAll }, ' of all')
   return [
     viewOf(visitor, 0, round),
-    ...shownTo(visitor, 0, { round, version }),
+    ...shownTo(visitor, 0, { round, version, segments }),
     ...all,
     ...reachedBy(visitor, 0, round, rate(rule, isHeld)),
   ]
@@ -67,12 +78,12 @@ function viewOf(visitor: SimulatedVisitor, source: number, round: Round): Stampe
 function shownTo(
   visitor: SimulatedVisitor,
   source: number,
-  { round, version }: { readonly round: Round; readonly version: VersionId },
+  { round, version, segments }: { readonly round: Round; readonly version: VersionId; readonly segments: readonly string[] },
   what = '',
 ): StampedEvent[] {
   const shown = { round: round.id, version }
   return [
-    made(visitor, source, visitor.arrivesAt, `assigned${what}`, { kind: 'assigned', ...shown }),
+    made(visitor, source, visitor.arrivesAt, `assigned${what}`, { kind: 'assigned', ...shown, segments }),
     made(visitor, source, later(visitor, 2000), `seen${what}`, { kind: 'seen', ...shown }),
   ]
 }

@@ -1,85 +1,21 @@
-import { documentSchema } from '@/core/document'
-import { roundSchema } from '@/core/experiment'
-import { releaseSchema } from '@/core/release'
-import { compile } from './compile/compile'
-import { makeSite } from './site'
+import { greetingRound, greetingRules, saying, siteOf } from './test-site'
 
-const page = documentSchema.parse({
-  id: 'front',
-  kind: 'page',
-  root: 'root',
-  nodes: {
-    root: { type: 'page', props: { title: 'Front', path: '/' }, children: ['main'] },
-    main: { type: 'mainPart', props: {}, children: ['part'] },
-    part: { type: 'section', props: {}, children: ['title'] },
-    title: { type: 'heading', props: { words: 'Hello' }, children: [] },
-  },
-})
-const round = roundSchema.parse({
-  id: 't-1-r1',
-  test: 't-1',
-  number: 1,
-  design: {
-    name: 'Greeting',
-    ...{ problem: '', change: '', expected: '' },
-    document: 'front',
-    node: 'title',
-    arms: [
-      { version: 'original', weight: 0 },
-      { version: 'warm', weight: 10_000 },
-    ],
-    share: 10_000,
-    primary: null,
-    watched: [],
-    smallestEffect: 0.05,
-  },
-  versions: [{ id: 'warm', name: 'Warm', edits: [{ kind: 'set', node: 'title', prop: 'words', value: 'Welcome' }] }],
-  goals: [],
-  salt: 't-1',
-  plannedTotal: 100,
-})
-const rule = {
-  id: 'front.title',
-  document: 'front',
-  node: 'title',
-  rules: [{ version: round.versions[0], condition: { kind: 'device', device: 'phone' } }],
-  holdout: 0,
-}
-const releasedWith = (parts: object) =>
-  compile(
-    releaseSchema.parse({
-      documents: [page],
-      rounds: [],
-      personalizations: [],
-      goals: [],
-      consent: { asked: true, words: 'May <we>?', yes: 'Yes', no: 'No' },
-      ...parts,
-    }),
-    { script: '', style: '' },
-  )
+const allWarm = [
+  { version: 'original', weight: 0 },
+  { version: 'warm', weight: 10_000 },
+]
+const consent = { asked: true, words: 'May <we>?', yes: 'Yes', no: 'No' }
+const phones = greetingRules({ version: saying('Welcome'), condition: { kind: 'device', device: 'phone' } })
 
-function siteWith(parts: object = { rounds: [{ ...round, paused: false }] }) {
-  const written: unknown[] = []
-  const compiled = releasedWith(parts)
-  const site = makeSite({
-    current: () => compiled,
-    assets: new Map(),
-    media: new Map(),
-    writeEvents: (events) => Promise.resolve(void written.push(...events)),
-    keepEntry: () => Promise.resolve(),
-    now: () => 1_700_000_000_000,
-    log: () => undefined,
-  })
-  const agent = { 'user-agent': 'Mozilla/5.0 (X11; Linux) Chrome/140' }
-  const get = (headers: object = {}) => site.inject({ url: '/', headers: { ...agent, ...headers } })
-  const say = (payload: string, headers: object = {}) =>
-    site.inject({
-      method: 'POST',
-      url: '/consent',
-      headers: { ...agent, 'content-type': 'application/x-www-form-urlencoded', ...headers },
-      payload,
-    })
-  return { site, get, say, written }
+function siteWith(parts: object = { rounds: [greetingRound('t-1', { arms: allWarm })] }) {
+  const { site, get, post, written } = siteOf({ consent, ...parts })
+  return {
+    site,
+    get: (headers: Record<string, string> = {}) => get('/', headers),
+    say: (payload: string, headers: Record<string, string> = {}) =>
+      post('/consent', payload, { 'content-type': 'application/x-www-form-urlencoded', ...headers }),
+    written,
+  }
 }
 const words = (body: string) => /<h2[^>]*>([^<]*)</.exec(body)?.[1]
 const asks = (body: string) => body.includes('class="consent"')
@@ -119,7 +55,7 @@ test('who agrees takes part from then on; who does not is not asked again, and w
 })
 
 test('a rule that asks for nothing that has to be kept holds all the same', async () => {
-  const { get } = siteWith({ personalizations: [rule] })
+  const { get } = siteWith({ personalizations: [phones] })
   const phone = { 'user-agent': 'Mozilla/5.0 (iPhone; CPU iPhone OS 18_0 like Mac OS X) Mobile/15E148' }
   const [seen, other] = [await get(phone), await get()]
   expect([words(seen.body), words(other.body), seen.headers['set-cookie']]).toEqual(['Welcome', 'Hello', undefined])

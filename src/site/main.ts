@@ -7,6 +7,7 @@ import { addLeftOut } from '@/server/stores/left-out'
 import { connect, isReachable } from '@/server/database/connect'
 import { writeEvents } from '@/server/stores/events'
 import { keepEntries } from '@/server/stores/form-entries'
+import { reachedSince } from '@/server/stores/heard'
 import { newestReleaseNumber, readRelease } from '@/server/stores/releases'
 import { sayServed } from '@/server/stores/site-processes'
 import { readMedia } from '@/server/stores/media'
@@ -25,6 +26,7 @@ import { formEntrySchema, stampedEventSchema } from '@/core/events'
 import { Spool } from './collect/spool'
 import { compile, type CompiledSite } from './compile/compile'
 import { keepRelease, keptRelease } from './last-release'
+import { Heard } from './serve/heard'
 import { makeSite, scriptAddress, styleAddress } from './site'
 
 const settings = z
@@ -153,6 +155,7 @@ const site = makeSite({
   addresses,
   noteLeftOut: (reason) => void leftOut.set(reason, (leftOut.get(reason) ?? 0) + 1),
   number: () => number,
+  heardOf: (visitor) => heard.of(visitor),
   policies: {
     'permissions-policy': settings.SITE_PERMISSIONS_POLICY,
     'cross-origin-opener-policy': settings.SITE_OPENER_POLICY,
@@ -173,7 +176,36 @@ async function writeLeftOut(): Promise<void> {
   })
 }
 
+const LISTEN_EVERY = 2000
+const HEARD_DAYS = 90
+const HEARD_AT_ONCE = 200_000
+const ALL_AGAIN_EVERY = 600_000
+const heard = new Heard()
+let allHeard = { of: '', at: 0 }
+/** Who reached what only counting can tell: all of them now and then, and in between those of the last two days. */
+async function listen(): Promise<void> {
+  const goals = current?.goalsHeard ?? []
+  if (goals.length === 0) return
+  const isWhole = allHeard.of !== goals.join() || Date.now() - allHeard.at > ALL_AGAIN_EVERY
+  const since = new Date(Date.now() - (isWhole ? HEARD_DAYS : 2) * 86_400_000).toISOString().slice(0, 10)
+  try {
+    const found = await reachedSince(db, goals, since, HEARD_AT_ONCE)
+    if (!isWhole) return heard.take(found)
+    heard.takeAll(found)
+    allHeard = { of: goals.join(), at: Date.now() }
+  } catch (reason) {
+    log.warn(reason)
+  }
+}
+
 let stopped = false
+async function listenOn(): Promise<void> {
+  while (!stopped) {
+    await listen()
+    await new Promise((next) => setTimeout(next, LISTEN_EVERY))
+  }
+}
+
 async function writeOn(): Promise<void> {
   while (!stopped) {
     await writeLeftOut()
@@ -223,3 +255,4 @@ void site.listen({ port: settings.SITE_PORT, host: settings.SITE_HOST }).then(
 void watchOn()
 void drainOn()
 void writeOn()
+void listenOn()

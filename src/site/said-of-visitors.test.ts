@@ -1,61 +1,17 @@
-import { documentSchema } from '@/core/document'
-import { releaseSchema } from '@/core/release'
-import { compile } from './compile/compile'
-import { makeSite } from './site'
+import { greetingRules, saying, siteOf } from './test-site'
 
-const page = documentSchema.parse({
-  id: 'front',
-  kind: 'page',
-  root: 'root',
-  nodes: {
-    root: { type: 'page', props: { title: 'Front', path: '/' }, children: ['main'] },
-    main: { type: 'mainPart', props: {}, children: ['part'] },
-    part: { type: 'section', props: {}, children: ['title'] },
-    title: { type: 'heading', props: { words: 'Hello' }, children: [] },
-  },
-})
 const family = { kind: 'attribute', name: 'membership', is: true, value: 'family' }
-const rule = {
-  version: { id: 'warm', name: 'Warm', edits: [{ kind: 'set', node: 'title', prop: 'words', value: 'Welcome back' }] },
-  condition: family,
-}
 const membership = { name: 'membership', values: ['player', 'family'] }
 
 function siteSaying(attributes: readonly object[] = [membership, { name: 'signed-in', values: ['yes'] }]) {
-  const compiled = compile(
-    releaseSchema.parse({
-      documents: [page],
-      rounds: [],
-      personalizations: [{ id: 'front.title', document: 'front', node: 'title', rules: [rule], holdout: 0 }],
-      goals: [],
-      attributes,
-      letterKey: 'ab'.repeat(32),
-    }),
-    { script: '', style: '' },
-  )
-  const site = makeSite({
-    current: () => compiled,
-    assets: new Map(),
-    media: new Map(),
-    writeEvents: () => Promise.resolve(),
-    keepEntry: () => Promise.resolve(),
-    now: () => 1_700_000_000_000,
-    log: () => undefined,
-  })
-  const say = (payload: string, cookie: string, headers: Record<string, string> = {}) =>
-    site.inject({
-      method: 'POST',
-      url: '/visitor',
-      payload,
-      headers: { 'content-type': 'text/plain', 'user-agent': agent, cookie, ...headers },
-    })
-  const shown = async (cookie: string) => {
-    const { body } = await site.inject({ url: '/', headers: { 'user-agent': agent, cookie } })
-    return /<h\d[^>]*>([^<]*)/.exec(body)?.[1]
+  const rules = greetingRules({ version: saying('Welcome back'), condition: family })
+  const { post, heading } = siteOf({ personalizations: [rules], attributes })
+  return {
+    say: (payload: string, cookie: string, headers: Record<string, string> = {}) =>
+      post('/visitor', payload, { cookie, ...headers }),
+    shown: (cookie: string) => heading({ cookie }),
   }
-  return { say, shown }
 }
-const agent = 'Mozilla/5.0 (X11; Linux) Chrome/140'
 const [me, other] = ['1', '2'].map((digit) => `visitor=${digit.repeat(32)}`) as [string, string]
 const cookieOf = (answer: { readonly cookies: readonly { readonly name: string; readonly value: string }[] }) =>
   answer.cookies.map(({ name, value }) => `${name}=${value}`).join('; ')

@@ -8,6 +8,7 @@ import type { Asset } from './assets'
 import { noLimits, type Limits } from './collect/allowance'
 import { collect, later } from './collect/collecting'
 import type { LeftOut } from '@/core/decide'
+import type { GoalId } from '@/core/ids'
 import type { FormEntry, StampedEvent } from '@/core/events'
 import { takeForm } from './collect/forms'
 import { GroupCommit } from './collect/group-commit'
@@ -43,6 +44,8 @@ export interface SiteParts {
   readonly origin?: string
   /** Headers that say what pages of this site may do and be done to; the usual ones where nothing is said. */
   readonly policies?: Readonly<Record<string, string>>
+  /** Goals that a visitor reached and no page could tell of. */
+  readonly heardOf?: (visitor: string) => readonly GoalId[]
   /** Told of each page that was shown to somebody who is left out of every test and count. */
   noteLeftOut?(reason: LeftOut): void
   /** What a link from the studio lets its bearer see; nothing where nothing is said. */

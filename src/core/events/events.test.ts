@@ -1,4 +1,5 @@
 import { columnsOf, eventKinds, happeningOf, reportSchema, stamp, type Happening } from '.'
+import { noUtm } from '../decide'
 import type { DocumentId, NodeId, RoundId, VersionId } from '../ids'
 
 const document = 'plans' as DocumentId
@@ -7,7 +8,7 @@ const taking = { round: 't-1-r1' as RoundId, version: 'v-1' as VersionId }
 
 /** One of each kind: a kind that is not here does not compile. */
 const each: { readonly [Kind in Happening['kind']]: Extract<Happening, { kind: Kind }> } = {
-  assigned: { kind: 'assigned', ...taking },
+  assigned: { kind: 'assigned', ...taking, segments: ['0123456789abcdef+'] },
   seen: { kind: 'seen', ...taking },
   page: {
     kind: 'page',
@@ -59,11 +60,20 @@ test('what a page reports is told apart by its short names, and carries what onl
     ],
   })
   const sender = { visitor: id, at: new Date(0), source: 0, page: { path: '/plans', pageType: 'Plans' } }
-  const stamped = stamp(report, { ...sender, arrival: { device: 'phone', language: 'cy', region: 'XP-FE' } })
+  const came = {
+    utm: { ...noUtm, source: 'school-letter', campaign: 'First notes' },
+    referrer: '',
+    attributes: new Map([['membership', 'family']]),
+  }
+  const stamped = stamp(report, { ...sender, arrival: { device: 'phone', language: 'cy', region: 'XP-FE', ...came } })
   expect(stamped.map(({ kind }) => kind)).toEqual(['page', 'click', 'outbound', 'event'])
   expect(stamped[0]).toMatchObject({
     path: '/plans',
-    arrival: { source: 'school-letter', device: 'phone', language: 'cy', region: 'XP-FE' },
+    arrival: {
+      ...{ source: 'school-letter', device: 'phone', language: 'cy', region: 'XP-FE' },
+      // Of what says nothing nothing is kept.
+      ...{ utm: { source: 'school-letter', campaign: 'First notes' }, attributes: [['membership', 'family']] },
+    },
   })
   expect(stamped[1]).toMatchObject({ nodes: ['go', 'part'], markers: [] })
   expect(stamp(report, { ...sender, arrival: null })[0]).toMatchObject({ arrival: null })

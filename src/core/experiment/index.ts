@@ -81,6 +81,7 @@ export {
   type Wait,
 } from './reading'
 export { between, guardSentence, manners, readingWords, sentence, variantSentence, type Manner, type Telling } from './words'
+export { MOST_NOTED, noteOfSegments, notedSegments } from './noted-segments'
 export { byNamedSegment, bySegment, traitWords, type NamedResult, type SegmentCounts, type TraitResult } from './segments'
 export { suggestionsFrom, type Suggestion } from './suggestions'
 export { freeName } from './free-name'

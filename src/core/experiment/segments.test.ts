@@ -1,5 +1,7 @@
-import { ORIGINAL, type Condition, type Segment } from '../decide'
+import { ORIGINAL, stranger, type Condition, type Segment, type Visitor } from '../decide'
 import type { SegmentId, VersionId } from '../ids'
+import { SEGMENT } from '../ledger'
+import { MOST_NOTED, notedSegments, noteOfSegments } from './noted-segments'
 import { byNamedSegment, bySegment, type SegmentCounts } from './segments'
 
 const bold = 'bold' as VersionId
@@ -90,8 +92,34 @@ describe('by segments that have a name', () => {
     expect(found?.differing).toEqual([bold])
   })
 
+  const both = segment('both', { kind: 'all', of: [near.condition, { kind: 'device', device: 'phone' }] })
+
+  test('of one that asks more, what was written down of each visitor counts, as long as it asks the same', () => {
+    const note = noteOfSegments([near, both])
+    const visitor = (device: 'phone' | 'tablet'): Visitor => ({ ...stranger, region: 'XP-HA', device })
+    // Of one that asks a trait alone nothing has to be written down.
+    const [[fits, ...more], [fitsNot]] = [note(visitor('phone')), note(visitor('tablet'))] as const
+    expect(more).toEqual([])
+    const noted = [of(fits ?? '', bold, 70, 21, SEGMENT), of(fitsNot ?? '', bold, 40, 4, SEGMENT)]
+    const [found] = byNamedSegment(noted, versions, [both])
+    expect([found?.within[1], found?.outside[1]]).toMatchObject([
+      { exposed: 70, converters: 21 },
+      { exposed: 40, converters: 4 },
+    ])
+    const changed = { ...both, condition: { kind: 'all', of: [near.condition] } as Condition }
+    expect(byNamedSegment(noted, versions, [{ ...both, condition: { kind: 'none', of: [both.condition] } }, changed])).toEqual([])
+    expect(byNamedSegment(noted, versions, [{ ...both, name: 'Another name' }])).toHaveLength(1)
+  })
+
+  test('the first twenty by name are written down', () => {
+    const many = Array.from({ length: 30 }, (_, n) =>
+      segment(`s-${String(n).padStart(2, '0')}`, { kind: 'campaign', campaign: `c${n}` }),
+    )
+    expect(notedSegments([...many].reverse()).map(({ id }) => id)).toEqual(many.slice(0, MOST_NOTED).map(({ id }) => id))
+  })
+
   test.each<[string, Segment]>([
-    ['asks two things at once', segment('both', { kind: 'all', of: [near.condition, { kind: 'device', device: 'phone' }] })],
+    ['asks two things at once, where nothing was written down', both],
     ['asks what is not known of them', segment('campaign', { kind: 'campaign', campaign: 'x' })],
     ['asks nothing', segment('all', { kind: 'all', of: [] })],
     ['fits nobody who came', segment('far', { kind: 'region', region: 'FR' })],

@@ -1,11 +1,12 @@
-import { comparisonsIn, devices, fitting, ORIGINAL, stranger, type Condition, type Segment, type Visitor } from '../decide'
+import { devices, fitting, ORIGINAL, stranger, type Segment, type Visitor } from '../decide'
 import type { VersionId } from '../ids'
-import { traits, type Trait } from '../ledger'
+import { SEGMENT, traits, type Trait } from '../ledger'
 import { adjusted, cochranQ, logRatioError, rate, wilson, type Estimate, type Interval } from '../stats'
+import { fitsAs, traitAsked } from './noted-segments'
 
-/** Visitors of a version who share a trait. */
+/** Visitors of a version who share a trait, or of whom it was written down whether a segment fits them (`fitsAs`). */
 export interface SegmentCounts {
-  readonly trait: Trait
+  readonly trait: Trait | typeof SEGMENT
   readonly value: string
   readonly version: VersionId
   readonly exposed: number
@@ -75,8 +76,9 @@ export interface NamedResult {
 }
 
 /**
- * The same by segments that ask one trait only, as numbers are divided by one trait at a time: the values that a segment
- * fits are added up. To explore as well: what is asked here shares its chance of being wrong.
+ * The same by segments. Of one that asks one trait the values that it fits are added up, as far back as anything was
+ * counted; of any other it was written down whom it fits since it asks what it asks. To explore as well: what is asked
+ * here shares its chance of being wrong.
  */
 export function byNamedSegment(
   counts: readonly SegmentCounts[],
@@ -84,15 +86,12 @@ export function byNamedSegment(
   segments: readonly Segment[],
 ): NamedResult[] {
   const found = segments.flatMap((segment) => {
-    const trait = traitAsked(segment.condition)
-    if (trait === null) return []
-    const fits = fitting(segment.condition)
-    const mine = counts.filter((one) => one.trait === trait)
-    const side = (isWithin: boolean) => {
-      const own = mine.filter(({ value }) => fits(visitorWith(trait, value)) === isWithin).map((one) => ({ ...one, value: '' }))
+    const isOn = sideOf(segment)
+    const side = (of: 'in' | 'out') => {
+      const own = counts.filter((one) => isOn(one) === of).map((one) => ({ ...one, value: '' }))
       return versions.map((version) => armOf(own, '', version))
     }
-    const [within, outside] = [side(true), side(false)]
+    const [within, outside] = [side('in'), side('out')]
     if (exposedIn(within) === 0) return []
     const questions = versions
       .filter((version) => version !== ORIGINAL)
@@ -110,11 +109,15 @@ export function byNamedSegment(
   }))
 }
 
-/** The one trait that a condition asks; `null` where it asks another thing, or more than one. */
-function traitAsked(condition: Condition): Trait | null {
-  const asked = new Set(comparisonsIn(condition).map(({ kind }) => traits.find((trait) => trait === kind) ?? null))
-  const [only = null, ...more] = asked
-  return more.length > 0 ? null : only
+/** On which side of a segment these visitors are; `null` where their count says nothing of it. */
+function sideOf(segment: Segment): (counts: SegmentCounts) => 'in' | 'out' | null {
+  const asked = traitAsked(segment.condition)
+  if (asked === null) {
+    const as = fitsAs(segment)
+    return ({ trait, value }) => (trait !== SEGMENT ? null : value === as.in ? 'in' : value === as.out ? 'out' : null)
+  }
+  const fits = fitting(segment.condition)
+  return ({ trait, value }) => (trait !== asked ? null : fits(visitorWith(asked, value)) ? 'in' : 'out')
 }
 
 function visitorWith(trait: Trait, value: string): Visitor {

@@ -190,6 +190,19 @@ describe('what a test counts is divided', () => {
     expect(counted(late, rules([reserved]), within('', 'source', 'letter'))).toMatchObject({ exposed: 1 })
   })
 
+  test('by the segments that fitted when they were given their version, of whom that was written down', () => {
+    const [phones, near] = ['0123456789abcdef+', 'fedcba9876543210-']
+    const given: VisitorEvent = { ...assigned(), kind: 'assigned', round, version: bold, segments: [phones, near] }
+    const came = [page('home', 0, 'search'), given, seen(0.01), page('confirmed', 1)]
+    for (const value of [phones, near]) {
+      expect(counted(came, rules([reserved]), within('', 'segment', value))).toMatchObject({ exposed: 1 })
+      expect(counted(came, rules([reserved]), within('reserved', 'segment', value))).toMatchObject({ converters: 1, worth: 3 })
+    }
+    // Given the same again with other segments, they stay who they were.
+    const again: VisitorEvent = { ...given, at: at(0.5), segments: ['aaaaaaaaaaaaaaaa+'] }
+    expect(counted([...came, again], rules([reserved]), within('', 'segment', 'aaaaaaaaaaaaaaaa+'))).toEqual({})
+  })
+
   test('by nothing where nothing is known, and by an unlucky name as by any other', () => {
     expect(Object.keys(bySum(fold(unknownVisitor(), inTurn([seen()]), rules([reserved]), 'tests').sums))).toEqual([
       expect.stringMatching(/^tests/),

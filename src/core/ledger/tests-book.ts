@@ -1,11 +1,11 @@
 import * as z from 'zod'
 import type { VisitorEvent } from '../events'
 import type { GoalId, RoundId, VersionId } from '../ids'
-import { kept, mapOf } from './codec'
+import { kept, mapOf, textsSchema } from './codec'
 import { advance, noProgress, progressSchema } from './progress'
 import type { KeyOf, SumOf, Sums } from './rows'
 import { epochAt, isOpen, type CountedRound } from './rules'
-import { traits, traitsIn } from './traits'
+import { SEGMENT, traits, traitsIn } from './traits'
 import { SILENCE, type Visit } from './visit'
 
 const DAY = 86_400_000
@@ -18,6 +18,8 @@ export const enrolmentSchema = z.object({
   epoch: z.number().default(1),
   /** As they were when first exposed; whose names are not here are not known. */
   traits: z.partialRecord(z.enum(traits), z.string()).default({}),
+  /** Which segments fitted, and which did not, when they were given their version; empty where nobody wrote it down. */
+  segments: textsSchema,
   /** When they were given another version, as theirs was switched off: from then on it is credited nothing. */
   leftAt: z.number().nullable().default(null),
   /** When the varying part was first really seen, or used; `null` until then. */
@@ -91,6 +93,7 @@ function enrol(enrolments: Enrolments, event: Shown, round: CountedRound, around
     assignedAt: event.at.getTime(),
     epoch: epochAt(round, event.at),
     traits: {},
+    segments: new Set(event.kind === 'assigned' ? event.segments : []),
     leftAt: null,
     exposedAt: null,
     progress: noProgress(),
@@ -164,7 +167,7 @@ function keyOf({ version, epoch }: Enrolment, round: CountedRound, goal: GoalId 
 
 /** Of somebody exposed: in the whole, and once for each thing that is known of them. */
 function note(
-  { traits: known }: Enrolment,
+  { traits: known, segments }: Enrolment,
   key: Key,
   by: { readonly [Sum in SumOf<'segments'>]?: number },
   { sums }: Around,
@@ -175,4 +178,5 @@ function note(
     const value = known[trait]
     if (value !== undefined) sums.add('segments', { round, epoch, goal, version, day, trait, value }, by)
   }
+  for (const value of segments) sums.add('segments', { round, epoch, goal, version, day, trait: SEGMENT, value }, by)
 }

@@ -6,6 +6,8 @@ import type { Visit } from './visit'
  */
 export const traits = ['device', 'source', 'region', 'language', 'returning'] as const
 export type Trait = (typeof traits)[number]
+/** Beside them: whether a named segment fitted, as was written down when the version was given. */
+export const SEGMENT = 'segment'
 export type Traits = { readonly [Of in Trait]: string | null }
 
 /** Nobody has been heard of where there is no visit: events of a rehearsal, or from elsewhere. */

@@ -1,4 +1,5 @@
 import * as z from 'zod'
+import { utmFields } from '../decide'
 import { stayedOn } from '../goals'
 import type { VisitorEvent } from '../events'
 
@@ -23,6 +24,10 @@ export const visitSchema = z.object({
   language: z.string().nullable().default(null),
   /** By its code of ISO 3166-2. */
   region: z.string().nullable().default(null),
+  utm: z.partialRecord(z.enum(utmFields), z.string()).default({}),
+  referrer: z.string().default(''),
+  /** What the site said of the visitor then. */
+  attributes: z.array(z.tuple([z.string(), z.string()])).readonly().default([]),
 })
 export type Visit = z.infer<typeof visitSchema>
 
@@ -47,6 +52,9 @@ export function visitAfter(visit: Visit | null, event: VisitorEvent, bounceSecon
       device: event.arrival?.device ?? null,
       language: event.arrival?.language ?? null,
       region: event.arrival?.region ?? null,
+      utm: event.arrival?.utm ?? {},
+      referrer: event.arrival?.referrer ?? '',
+      attributes: event.arrival?.attributes ?? [],
     }
   if (isOver) return visit
   return {

@@ -17,12 +17,15 @@ export const resultActions: Area<'result'> = {
   },
   'result.segments': async ({ db }, { round, source, goal }) => {
     const [wanted] = await roundsById(db, [round])
-    if (wanted === undefined) return { traits: [], named: [] }
+    if (wanted === undefined) return { traits: [], named: [], unread: [] }
     const versions = armsEver(wanted.epochs).map(({ version }) => version)
     const counts = await segmentsOf(db, source, round, goal)
     const found = bySegment(counts, versions)
-    const named = byNamedSegment(counts, versions, await segmentsNow(db))
+    const segments = await segmentsNow(db)
+    const named = byNamedSegment(counts, versions, segments)
+    const read = new Set(named.map(({ segment }) => segment.id))
     return {
+      unread: segments.filter(({ id }) => !read.has(id)).map(({ name }) => name),
       named: named.map(({ segment: { id, name }, ...rest }) => ({ id, name, ...rest })),
       traits: found.map((one) => ({
         ...one,

@@ -16,7 +16,6 @@ import {
 } from '@/core/experiment'
 import type { ContentDocument } from '@/core/document'
 import { segmentIdSchema, type DocumentId, type RoundId, type SegmentId } from '@/core/ids'
-import { kindOf } from '@/core/goals'
 import { isSameData } from '@/core/same-data'
 import { titleOf } from '@/components/references'
 import { partWords } from '@/components/part-words'
@@ -56,7 +55,7 @@ export const segmentActions: Area<'segment'> = {
     ])
     return {
       segments: segments.map(({ id, name }) => ({ id, name })),
-      goals: goals.filter(({ wiring }) => kindOf(wiring).toldByPage).map(({ id, name }) => ({ id, name })),
+      goals: goals.map(({ id, name }) => ({ id, name })),
       attributes,
       tests,
     }

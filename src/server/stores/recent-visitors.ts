@@ -1,7 +1,7 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
 import type { Visitor } from '@/core/decide'
-import { documentIdSchema, type DocumentId, type RoundId } from '@/core/ids'
+import { documentIdSchema, testIdSchema, type DocumentId, type RoundId, type TestId } from '@/core/ids'
 import { rememberedVisitor, visitorSchema } from '@/core/ledger'
 import { jsonColumn } from '../database/json-column'
 import { LOOKED_BACK } from './last-days'
@@ -23,6 +23,11 @@ export async function recentVisitors(db: Knex): Promise<readonly Visitor[]> {
   return visitors
 }
 
+/** A round that is no test’s is one of rules. */
+function testOfRound(round: RoundId): TestId | null {
+  return testIdSchema.safeParse(/^(t-\d+)-r\d+$/.exec(round)?.[1]).data ?? null
+}
+
 async function readRecent(db: Knex): Promise<readonly Visitor[]> {
   const calendar = await readCalendar(db)
   const types = new Map(
@@ -31,7 +36,11 @@ async function readRecent(db: Knex): Promise<readonly Visitor[]> {
       .parse(await db('documents').where({ kind: 'page' }).select('id', 'page_type'))
       .map(({ id, page_type }): [DocumentId, string] => [id, page_type ?? '']),
   )
-  const around = { pageTypeOf: (page: DocumentId) => types.get(page), clockOf: (at: Date) => calendar.clockOf(at) }
+  const around = {
+    pageTypeOf: (page: DocumentId) => types.get(page),
+    clockOf: (at: Date) => calendar.clockOf(at),
+    testOf: testOfRound,
+  }
   // By their own ids, which are random: neither those who came last nor those who came first.
   const rows: unknown[] = await db('ledger_visitors')
     .where({ source: 0 })

@@ -2,7 +2,7 @@ import type { Knex } from 'knex'
 import * as z from 'zod'
 import type { CountedRow, SegmentCounts } from '@/core/experiment'
 import type { Goal } from '@/core/goals'
-import { traits } from '@/core/ledger'
+import { SEGMENT, traits } from '@/core/ledger'
 import type { GoalId, RoundId } from '@/core/ids'
 import { roundIdSchema, versionIdSchema } from '@/core/ids'
 
@@ -54,7 +54,7 @@ export async function rowsOfRounds(db: Knex, source: number, rounds: readonly Ro
 }
 
 const segmentRow = z.object({
-  trait: z.enum(traits),
+  trait: z.enum([...traits, SEGMENT]),
   value: z.string(),
   version: versionIdSchema,
   exposed: z.coerce.number(),
@@ -105,7 +105,7 @@ export async function segmentsOfRounds(
 const ENOUGH_TO_SUGGEST = 100
 
 /** What came from thousands of places is looked at by the first of them. */
-const MOST_SEGMENTS = 400
+const MOST_SEGMENTS = 600
 
 const sumSchema = z.object({ subject: z.string(), times: z.coerce.number(), visitors: z.coerce.number() })
 

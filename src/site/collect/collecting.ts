@@ -4,7 +4,7 @@ import { halfCharacterIn } from '@/core/text'
 import type { FastifyReply, FastifyRequest } from 'fastify'
 import { isOwnOrigin, plain, tooMany } from '../answers'
 import type { CompiledSite } from '../compile/compile'
-import { cookieIn, readKept, readVisit, readVisitorId } from '../serve/cookies'
+import { cookieIn, readAbout, readKept, readVisit, readVisitorId } from '../serve/cookies'
 import { deviceFor, languageFor } from '../serve/recognise'
 import type { Limits } from './allowance'
 import { Overloaded } from './group-commit'
@@ -57,6 +57,8 @@ export async function collect(request: FastifyRequest, reply: FastifyReply, part
     page: { path: page.path, pageType: page.pageType },
     arrival: first
       ? {
+          ...(visit === null ? {} : { utm: visit.utm, referrer: visit.referrer }),
+          attributes: readAbout(cookieIn(cookie, 'about'), visitor, compiled.signer, compiled.release.attributes),
           device: deviceFor(request.headers),
           language: languageFor(request.headers),
           region: parts.regionOf(parts.addressOf(request)),

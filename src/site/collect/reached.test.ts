@@ -1,92 +1,42 @@
-import { documentSchema } from '@/core/document'
 import { goalSchema } from '@/core/goals'
-import { versionSchema } from '@/core/experiment'
-import { releaseSchema } from '@/core/release'
-import { compile } from '../compile/compile'
-import { makeSite } from '../site'
+import type { GoalId } from '@/core/ids'
+import { frontPage, greetingRules, saying, siteOf } from '../test-site'
 
-const page = documentSchema.parse({
-  id: 'front',
-  kind: 'page',
-  root: 'root',
-  nodes: {
-    root: { type: 'page', props: { title: 'Front', path: '/' }, children: ['main'] },
-    main: { type: 'mainPart', props: {}, children: ['part'] },
-    part: { type: 'section', props: {}, children: ['title', 'button', 'form'] },
-    title: { type: 'heading', props: { words: 'Hello' }, children: [] },
-    button: { type: 'button', props: { words: 'On', link: 'page:front' }, children: [] },
-    form: { type: 'form', props: { buttonWords: 'Send', next: 'page:front' }, children: [] },
-  },
+const page = frontPage({
+  title: { type: 'heading', props: { words: 'Hello' } },
+  button: { type: 'button', props: { words: 'On', link: 'page:front' } },
+  form: { type: 'form', props: { buttonWords: 'Send', next: 'page:front' } },
 })
-const pressed = goalSchema.parse({ id: 'pressed', name: 'Pressed', wiring: { kind: 'click', document: 'front', node: 'button' } })
-const sent = goalSchema.parse({ id: 'sent', name: 'Sent', wiring: { kind: 'form', document: 'front', node: 'form' } })
-const other = goalSchema.parse({ id: 'other', name: 'Other', wiring: { kind: 'page', document: 'front' } })
-const rule = {
-  id: 'front.title',
-  document: 'front',
-  node: 'title',
-  rules: [
-    {
-      version: versionSchema.parse({
-        id: 'again',
-        name: 'Again',
-        edits: [{ kind: 'set', node: 'title', prop: 'words', value: 'Welcome back' }],
-      }),
-      condition: { kind: 'goalReached', goal: 'pressed', reached: true },
-    },
-  ],
-  holdout: 0,
-}
+const goal = (id: string, wiring: object, more: object = {}) => goalSchema.parse({ id, name: id, wiring, ...more })
+const goals = [
+  goal('pressed', { kind: 'click', document: 'front', node: 'button' }),
+  goal('sent', { kind: 'form', document: 'front', node: 'form' }),
+  goal('other', { kind: 'page', document: 'front' }),
+]
+const whoReached = (id: string) =>
+  greetingRules({ version: saying('Welcome back'), condition: { kind: 'goalReached', goal: id, reached: true } })
 const visitor = '1'.repeat(32)
-const agent = { 'user-agent': 'Mozilla/5.0 (X11; Linux) Chrome/140' }
 
 function siteWith(personalizations: unknown[]) {
-  const compiled = compile(
-    releaseSchema.parse({
-      documents: [page],
-      rounds: [],
-      personalizations,
-      goals: [pressed, other, sent],
-      letterKey: '00'.repeat(32),
-    }),
-    { script: '', style: '' },
-  )
-  const site = makeSite({
-    current: () => compiled,
-    assets: new Map(),
-    media: new Map(),
-    writeEvents: () => Promise.resolve(),
-    keepEntry: () => Promise.resolve(),
-    now: () => 1_700_000_000_000,
-    log: () => undefined,
-  })
+  const { post, heading } = siteOf({ documents: [page], personalizations, goals })
+  const told = (answer: { readonly headers: object }) =>
+    /reached=([^;]*)/.exec(String('set-cookie' in answer.headers ? answer.headers['set-cookie'] : ''))?.[1] ?? null
   const report = async (node: string, cookie = `visitor=${visitor}`) => {
     const event = { i: 'a'.repeat(32), k: 'click', n: [node] }
-    const answer = await site.inject({
-      method: 'POST',
-      url: '/collect',
-      headers: { ...agent, 'content-type': 'text/plain', cookie },
-      payload: JSON.stringify({ d: 'front', e: [event] }),
-    })
-    return { status: answer.statusCode, cookie: /reached=([^;]*)/.exec(String(answer.headers['set-cookie'] ?? ''))?.[1] ?? null }
+    const answer = await post('/collect', JSON.stringify({ d: 'front', e: [event] }), { cookie })
+    return { status: answer.statusCode, cookie: told(answer) }
   }
   /** Of sending the form: the status, and what the browser is told. */
-  const send = async (headers: object) => {
-    const answer = await site.inject({
-      method: 'POST',
-      url: '/forms/front/form',
-      headers: { ...agent, 'content-type': 'application/x-www-form-urlencoded', cookie: `visitor=${visitor}`, ...headers },
-      payload: 'name=Nelly',
-    })
-    return [answer.statusCode, /reached=([^;]*)/.exec(String(answer.headers['set-cookie'] ?? ''))?.[1] ?? null]
+  const send = async (headers: Record<string, string> = {}) => {
+    const form = { 'content-type': 'application/x-www-form-urlencoded', cookie: `visitor=${visitor}` }
+    const answer = await post('/forms/front/form', 'name=Nelly', { ...form, ...headers })
+    return { status: answer.statusCode, cookie: told(answer) }
   }
-  const words = async (cookie: string) =>
-    /<h2[^>]*>([^<]*)</.exec((await site.inject({ url: '/', headers: { ...agent, cookie } })).body)?.[1]
-  return { report, send, words }
+  return { report, send, words: (cookie: string) => heading({ cookie }) }
 }
 
 test('a browser is told of a goal that some rule asks for, and gets what the rule gives from then on', async () => {
-  const { report, words } = siteWith([rule])
+  const { report, words } = siteWith([whoReached('pressed')])
   const { status, cookie } = await report('button')
   expect([status, cookie]).toEqual([204, expect.stringMatching(/^pressed\.[\w-]{22}$/)])
   expect(await words(`visitor=${visitor}`)).toBe('Hello')
@@ -96,7 +46,7 @@ test('a browser is told of a goal that some rule asks for, and gets what the rul
 })
 
 test('nobody can say it of themselves, or with what somebody else was given', async () => {
-  const { report, words } = siteWith([rule])
+  const { report, words } = siteWith([whoReached('pressed')])
   const { cookie } = await report('button')
   for (const said of ['pressed', `pressed.${'A'.repeat(22)}`, `pressed~other.${cookie?.split('.')[1]}`, 'constructor'])
     expect(await words(`visitor=${visitor}; reached=${said}`)).toBe('Hello')
@@ -104,15 +54,46 @@ test('nobody can say it of themselves, or with what somebody else was given', as
 })
 
 test('a form that was sent is told of at once, and to nobody who is left out', async () => {
-  const { send } = siteWith([
-    { ...rule, rules: [{ ...rule.rules[0], condition: { kind: 'goalReached', goal: 'sent', reached: true } }] },
-  ])
-  expect(await send({})).toEqual([303, expect.stringMatching(/^sent\.[\w-]{22}$/)])
-  expect(await send({ 'sec-gpc': '1' })).toEqual([303, null])
-  expect(await send({ cookie: '' })).toEqual([303, null])
+  const { send } = siteWith([whoReached('sent')])
+  expect(await send()).toEqual({ status: 303, cookie: expect.stringMatching(/^sent\.[\w-]{22}$/) })
+  expect(await send({ 'sec-gpc': '1' })).toEqual({ status: 303, cookie: null })
+  expect(await send({ cookie: '' })).toEqual({ status: 303, cookie: null })
+})
+
+describe('what no page can tell', () => {
+  const ordered = goal('ordered', { kind: 'order' })
+  const through = goal('through', { kind: 'steps', goals: ['pressed', 'sent'] })
+  const cookie = `visitor=${visitor}`
+  const siteHearing = (...heard: string[]) =>
+    siteOf(
+      { documents: [page], personalizations: [whoReached('through')], goals: [...goals, ordered, through] },
+      { heardOf: (who) => (who === visitor ? (heard as GoalId[]) : []) },
+    )
+
+  test('is heard of, decides from the next page on, and is told to the browser', async () => {
+    const { get } = siteHearing('through')
+    const answer = await get('/', { cookie })
+    expect(answer.body).toContain('Welcome back')
+    const told = /reached=([^;]*)/.exec(String(answer.headers['set-cookie']))?.[1] ?? ''
+    expect(told).toMatch(/^through\.[\w-]{22}$/)
+    // Kept there, it holds when this process has forgotten.
+    const later = await siteHearing().get('/', { cookie: `${cookie}; reached=${told}` })
+    expect([later.body.includes('Welcome back'), String(later.headers['set-cookie']).includes('reached')]).toEqual([true, false])
+  })
+
+  test('is nothing to others, nor to whom nothing may be kept of, nor where no rule asks for it', async () => {
+    const { get } = siteHearing('through', 'other')
+    const others: Record<string, string>[] = [{ cookie: `visitor=${'2'.repeat(32)}` }, { cookie, 'sec-gpc': '1' }]
+    for (const headers of others) expect(String((await get('/', headers)).headers['set-cookie'])).not.toContain('reached')
+    const unasked = await siteHearing('ordered', 'constructor').get('/', { cookie })
+    expect([unasked.body.includes('Welcome back'), String(unasked.headers['set-cookie']).includes('reached')]).toEqual([
+      false,
+      false,
+    ])
+  })
 })
 
 test('where no rule asks, and for what none asks for, browsers are given nothing to keep', async () => {
   expect((await siteWith([]).report('button')).cookie).toBeNull()
-  expect((await siteWith([rule]).report('title')).cookie).toBeNull()
+  expect((await siteWith([whoReached('pressed')]).report('title')).cookie).toBeNull()
 })

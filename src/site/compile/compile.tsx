@@ -1,11 +1,12 @@
 import { createHash } from 'node:crypto'
-import { comparisonsIn, numberOf, resolved, type Condition, type Draw, type Ladder, type Moment } from '@/core/decide'
+import { comparisonsIn, numberOf, resolved, type Condition, type Draw, type Ladder, type Moment, type Visitor } from '@/core/decide'
 import type { Signer } from '@/core/letter'
 import { calendarOf, isTimeZone } from '@/core/time'
 import { signerWith } from '@/serving/signer'
 import { leavingOut, type LeavesOut } from '../serve/left-out'
 import { nodeAt, type ContentDocument } from '@/core/document'
-import { drawOf, keptKey, ladderOf, routeOf, type Personalization } from '@/core/experiment'
+import { drawOf, keptKey, ladderOf, noteOfSegments, notedSegments, routeOf, type Personalization } from '@/core/experiment'
+import { kindOf, type Goal } from '@/core/goals'
 import type { DocumentId, GoalId, RoundId, TestId, VersionId } from '@/core/ids'
 import { shortened } from '@/core/text'
 import { digestOfScript } from '@/serving/script-digest'
@@ -85,6 +86,10 @@ export interface CompiledSite {
   readonly remembersPages: boolean
   /** Goals that some rule asks for: browsers are told when they have been reached. */
   readonly goalsAsked: readonly GoalId[]
+  /** Those of them that happen elsewhere too, or that no page can tell: counting tells who reached them. */
+  readonly goalsHeard: readonly GoalId[]
+  /** Which segments fit somebody, as it is written down with what they are given. */
+  segmentsOf(visitor: Visitor): readonly string[]
   /** What tests give for the visit alone, under what it is kept. */
   readonly keptForVisit: ReadonlySet<TestId>
   /** How many pages were compiled, and not taken over from the site before. */
@@ -116,6 +121,7 @@ export function compile(
   const site: Site = { release, view, assets, varying: varyingOf(release), styles: stylesOf(release) }
   const inputs = new Inputs(site)
   const asked = conditionsIn(release)
+  const goalsAsked = [...new Set(asked.flatMap(goalsIn))]
   const seen = new Map<DocumentId, string>()
   const pages = new Map<string, CompiledPage>()
   const faults = [...unread]
@@ -144,7 +150,9 @@ export function compile(
     signer: signerWith(release.letterKey),
     remembersVisits: asked.some(asksForEarlierVisits) || asked.some(asksForEarlierPages),
     remembersPages: asked.some(asksForEarlierPages),
-    goalsAsked: [...new Set(asked.flatMap(goalsIn))],
+    goalsAsked,
+    goalsHeard: goalsAsked.filter((id) => release.goals.some((goal) => goal.id === id && isHeardOf(goal))),
+    segmentsOf: noteOfSegments(release.segments),
     keptForVisit: new Set(release.rounds.filter(({ design }) => design.keeping === 'visit').map(keptKey)),
     byId: new Map([...pages.values()].map((page) => [page.document, page])),
     view,
@@ -177,6 +185,7 @@ function conditionsIn({ rounds, personalizations, segments }: Release): Conditio
   return [
     ...rounds.map(({ design, segments: own }) => resolved(design.audience, own)),
     ...personalizations.flatMap(({ rules }) => rules.map(({ condition }) => resolved(condition, segments))),
+    ...notedSegments(segments).map(({ condition }) => condition),
   ]
 }
 
@@ -186,6 +195,11 @@ function asksForEarlierVisits(condition: Condition): boolean {
 
 function goalsIn(condition: Condition): GoalId[] {
   return comparisonsIn(condition).flatMap((one) => (one.kind === 'goalReached' ? [one.goal] : []))
+}
+
+function isHeardOf({ wiring }: Goal): boolean {
+  const { toldByPage, reported } = kindOf(wiring)
+  return reported || !toldByPage
 }
 
 function asksForEarlierPages(condition: Condition): boolean {

@@ -4,82 +4,27 @@ import { OFREPProvider } from '@openfeature/ofrep-provider'
 import { OFREPWebProvider } from '@openfeature/ofrep-web-provider'
 import { OpenFeature } from '@openfeature/server-sdk'
 import { OpenFeature as WebFeature } from '@openfeature/web-sdk'
-import { documentSchema } from '@/core/document'
-import { roundSchema } from '@/core/experiment'
-import { releaseSchema } from '@/core/release'
-import { compile } from '../compile/compile'
-import { makeSite } from '../site'
+import { greetingRound, siteOf } from '../test-site'
 
-const page = documentSchema.parse({
-  id: 'front',
-  kind: 'page',
-  root: 'root',
-  nodes: {
-    root: { type: 'page', props: { title: 'Front', path: '/' }, children: ['main'] },
-    main: { type: 'mainPart', props: {}, children: ['part'] },
-    part: { type: 'section', props: {}, children: ['title'] },
-    title: { type: 'heading', props: { words: 'Hello' }, children: [] },
-  },
-})
-const round = (test: string, more: object = {}) => ({
-  ...roundSchema.parse({
-    id: `${test}-r1`,
-    test,
-    number: 1,
-    design: {
-      name: 'Greeting',
-      ...{ problem: '', change: '', expected: '' },
-      document: 'front',
-      node: 'title',
-      arms: [
-        { version: 'original', weight: 5000 },
-        { version: 'warm', weight: 5000 },
-      ],
-      share: 10_000,
-      primary: null,
-      watched: [],
-      smallestEffect: 0.05,
-      ...more,
-    },
-    versions: [{ id: 'warm', name: 'Warm', edits: [{ kind: 'set', node: 'title', prop: 'words', value: 'Welcome' }] }],
-    goals: [],
-    salt: test,
-    plannedTotal: 100,
-  }),
-  paused: false,
-})
 const KEY = 'a-key-of-somebody'
-const compiled = compile(
-  releaseSchema.parse({
-    documents: [page],
-    rounds: [
-      round('t-1'),
-      round('t-2', { audience: { kind: 'device', device: 'phone' } }),
-      { ...round('t-3'), paused: true },
-      round('t-4', { share: 0 }),
-      {
-        ...round('t-5', { audience: { kind: 'segment', segment: 'families', fits: true } }),
-        segments: [
-          { id: 'families', name: 'Families', condition: { kind: 'attribute', name: 'membership', is: true, value: 'family' } },
-        ],
-      },
-    ],
-    personalizations: [],
-    goals: [],
-    attributes: [{ name: 'membership', values: ['family'] }],
-    reporters: [{ id: 'shop', origin: 'https://shop.example', hash: createHash('sha256').update(KEY).digest('hex') }],
-  }),
-  { script: '', style: '' },
-)
-const written: object[] = []
-const site = makeSite({
-  current: () => compiled,
-  assets: new Map(),
-  media: new Map(),
-  writeEvents: (events) => Promise.resolve(void written.push(...events)),
-  keepEntry: () => Promise.resolve(),
-  now: () => 1_700_000_000_000,
-  log: () => undefined,
+const families = { kind: 'attribute', name: 'membership', is: true, value: 'family' }
+const { site, written } = siteOf({
+  rounds: [
+    greetingRound('t-1'),
+    greetingRound('t-2', { audience: { kind: 'device', device: 'phone' } }),
+    { ...greetingRound('t-3'), paused: true },
+    greetingRound('t-4', { share: 0 }),
+    {
+      ...greetingRound('t-5', { audience: { kind: 'segment', segment: 'families', fits: true } }),
+      segments: [{ id: 'families', name: 'Families', condition: families }],
+    },
+  ],
+  segments: [
+    { id: 'families', name: 'Families', condition: families },
+    { id: 'near', name: 'Near', condition: { kind: 'region', region: 'XP' } },
+  ],
+  attributes: [{ name: 'membership', values: ['family'] }],
+  reporters: [{ id: 'shop', origin: 'https://shop.example', hash: createHash('sha256').update(KEY).digest('hex') }],
 })
 let address = ''
 beforeAll(async () => {
@@ -156,6 +101,20 @@ test('asking counts nothing; an exposure that is reported is that of the test’
 test('whoever had a version keeps it', async () => {
   for (const version of ['original', 'warm'])
     expect((await ask('/t-1', about('nelly', { kept: { 't-1': version } }))).json()).toMatchObject({ value: version })
+})
+
+test('a segment is a flag of its own: true for whom it fits, by the context', async () => {
+  const provider = new OFREPProvider({ baseUrl: address, headers: [['authorization', `Bearer ${KEY}`]] })
+  await OpenFeature.setProviderAndWait(provider)
+  const client = OpenFeature.getClient()
+  const near = (region: string) => client.getBooleanDetails('near', false, { targetingKey: 'nelly', region })
+  expect(await near('XP-HA')).toMatchObject({ value: true, variant: 'in', reason: 'TARGETING_MATCH' })
+  expect(await near('FR-75')).toMatchObject({ value: false, variant: 'out', reason: 'STATIC' })
+  const { flags } = (await ask('', about('nelly', { membership: 'family' }))).json<{ flags: { key: string; value: unknown }[] }>()
+  expect(flags.filter(({ value }) => typeof value === 'boolean')).toMatchObject([
+    { key: 'families', value: true },
+    { key: 'near', value: false },
+  ])
 })
 
 test('a segment is asked by what the context says, of what may be said', async () => {

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto'
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify'
 import * as z from 'zod'
-import { allowedOf, decide, devices, noUtm, stranger, type Decision, type Visitor } from '@/core/decide'
+import { allowedOf, decide, devices, matches, noUtm, stranger, type Decision, type Segment, type Visitor } from '@/core/decide'
 import { sourceOf } from '@/core/events'
 import { armName, drawOf } from '@/core/experiment'
 import { testIdSchema, versionIdSchema, type TestId, type VersionId } from '@/core/ids'
@@ -12,7 +12,7 @@ import type { CompiledSite } from '../compile/compile'
 
 /*
  * Decisions over HTTP by the OpenFeature Remote Evaluation Protocol (https://openfeature.dev/docs/reference/other-technologies/ofrep/):
- * a test is a flag, and what it resolves to the id of a version. Nothing is counted by asking; whoever shows a version
+ * a test is a flag, and what it resolves to the id of a version; a segment is one that is true for whom it fits. Nothing is counted by asking; whoever shows a version
  * reports that it was seen (`kind` “exposure” at /report), by the visitor that the answer names.
  */
 
@@ -67,15 +67,21 @@ export function evaluation(site: FastifyInstance, around: Evaluating): void {
     const asked = begin(request, reply, around, { key })
     if (asked === null) return reply
     const round = asked.release.rounds.find(({ test }) => test === key)
-    if (round === undefined)
-      return reply.code(404).send({ key, errorCode: 'FLAG_NOT_FOUND', errorDetails: 'No test that is live has this id.' })
-    return reply.header('cache-control', 'private, no-store').send(evaluated(round, asked))
+    const segment = asked.release.segments.find(({ id }) => id === key)
+    const found = round !== undefined ? evaluated(round, asked) : segment !== undefined ? fitted(segment, asked) : null
+    if (found === null)
+      return reply
+        .code(404)
+        .send({ key, errorCode: 'FLAG_NOT_FOUND', errorDetails: 'No test that is live, and no segment, has this id.' })
+    return reply.header('cache-control', 'private, no-store').send(found)
   })
 
   site.post('/ofrep/v1/evaluate/flags', { bodyLimit: 65_536 }, (request, reply) => {
     const asked = begin(request, reply, around, {})
     if (asked === null) return reply
-    const body = JSON.stringify({ flags: asked.release.rounds.map((round) => evaluated(round, asked)) })
+    const { rounds, segments } = asked.release
+    const flags = [...rounds.map((round) => evaluated(round, asked)), ...segments.map((segment) => fitted(segment, asked))]
+    const body = JSON.stringify({ flags })
     const etag = `"${createHash('sha256').update(body).digest('base64url').slice(0, 27)}"`
     void reply.headers({ etag, 'cache-control': 'private, no-cache' })
     if (request.headers['if-none-match'] === etag) return reply.code(304).send()
@@ -175,6 +181,15 @@ function evaluated(round: Round, { visitor }: Asked): object {
       why: reason.code,
       visitor: visitor.id ?? '',
     },
+  }
+}
+
+/** Whether a segment fits. */
+function fitted({ id, name, condition }: Segment, { visitor }: Asked): object {
+  const fits = matches(condition, visitor)
+  return {
+    ...{ key: id, value: fits, variant: fits ? 'in' : 'out', reason: fits ? 'TARGETING_MATCH' : 'STATIC' },
+    metadata: { segment: name, visitor: visitor.id ?? '' },
   }
 }
 

@@ -28,6 +28,7 @@ import {
   visitAfter,
   writeKept,
   writePast,
+  writeReached,
   writeVisit,
   writeVisitor,
   type Came,
@@ -67,6 +68,8 @@ export interface PageRequest {
   readonly regionOf: (address: string) => string | null
   /** Whether it is written down already that this unit was given what has this number. */
   readonly isNoted?: (number: number, unit: Unit) => boolean
+  /** What they reached that no page could tell. */
+  readonly heardOf?: (visitor: string) => readonly GoalId[]
 }
 
 /** One request for a page, from memory alone: who is it, what is decided, join the bytes. */
@@ -79,7 +82,7 @@ export function answerPage(site: CompiledSite, page: CompiledPage, request: Page
   const unit = visitor.id === null ? null : unitOf(visitor.id)
   const decided = page.draws.length + page.ladders.length === 0 ? NOTHING : decide(page, visitor, unit)
   const decisions = leftOut === 'withheld' && answerTo(headers.cookie) === null ? [...decided, ASKS] : decided
-  const news = !page.counts || unit === null ? NO_NEWS : newsOf(page, who, decided, unit, request.isNoted)
+  const news = !page.counts || unit === null ? NO_NEWS : newsOf(page, who, decided, unit, { isNoted: request.isNoted, segmentsOf: site.segmentsOf })
 
   const lines = ['content-type', HTML]
   if (visitor.id !== null && leftOut === null) remember(site, page, request, who, news.toKeep, lines)
@@ -140,7 +143,9 @@ class AskedOf implements Asked {
   }
 
   reached(visitor: string): readonly GoalId[] {
-    return readReached(cookieIn(this.request.headers.cookie, 'reached'), visitor, this.site.signer)
+    const kept = readReached(cookieIn(this.request.headers.cookie, 'reached'), visitor, this.site.signer)
+    const news = heardSince(kept, visitor, this.site, this.request)
+    return news.length === 0 ? kept : [...kept, ...news]
   }
 
   about(visitor: string): ReadonlyMap<string, string> {
@@ -172,9 +177,26 @@ function remember(
   }
   if (visit?.lastAt !== minute || !visit.pages.includes(page.document))
     lines.push('set-cookie', writeVisit(visitAfter(visit, page.document, minute, visit ?? cameBy(request)), secure))
+  const reached = site.goalsHeard.length === 0 ? NOTHING : readReached(cookieIn(headers.cookie, 'reached'), id, site.signer)
+  const heard = heardSince(reached, id, site, request)
+  if (heard.length > 0) {
+    const asked = reached.filter((goal) => site.goalsAsked.includes(goal))
+    lines.push('set-cookie', writeReached([...asked, ...heard], id, site.signer, secure))
+  }
   if (toKeep.length === 0) return
   const kept = keptAfter(visitor.kept, toKeep)
   lines.push('set-cookie', writeKept({ kept, carried, ofVisit: site.keptForVisit }, secure))
+}
+
+/** What some rule asks for that a visitor has reached and their browser does not know. */
+function heardSince(
+  kept: readonly GoalId[],
+  visitor: string,
+  { goalsHeard }: CompiledSite,
+  { heardOf }: PageRequest,
+): readonly GoalId[] {
+  if (goalsHeard.length === 0 || heardOf === undefined) return NOTHING
+  return heardOf(visitor).filter((goal) => goalsHeard.includes(goal) && !kept.includes(goal))
 }
 
 /** The newest last; in a visit a page is seen once. */

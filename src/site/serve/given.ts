@@ -1,4 +1,4 @@
-import { ORIGINAL, unitOf, type Decision, type Draw, type Unit } from '@/core/decide'
+import { ORIGINAL, unitOf, type Decision, type Draw, type Unit, type Visitor } from '@/core/decide'
 import { BY_RULE } from '@/core/experiment'
 import type { RoundId, TestId, VersionId } from '@/core/ids'
 import type { CompiledPage } from '../compile/compile'
@@ -28,26 +28,35 @@ export interface Note {
 /** What one view of a page brings that nobody had written down, and no browser kept. */
 export interface News {
   readonly assignments: readonly Assignment[]
+  /** Which segments fit the visitor, as it is written down with those. */
+  readonly segments: readonly string[]
   /** All that lasts, where the browser does not keep it as it is. */
   readonly toKeep: readonly Given[]
   /** All that was given on this page, as one: whoever comes back to it is looked up once. */
   readonly together: Note | null
 }
 
-export const NO_NEWS: News = { assignments: [], toKeep: [], together: null }
+const NONE: readonly string[] = []
+export const NO_NEWS: News = { assignments: [], segments: NONE, toKeep: [], together: null }
 
 export const keptAsOf = ({ test, keptAs = test }: Draw): TestId => keptAs
+
+interface Notes {
+  readonly isNoted?: ((number: number, unit: Unit) => boolean) | undefined
+  readonly segmentsOf?: ((visitor: Visitor) => readonly string[]) | undefined
+}
 
 /**
  * @param decisions those of the page’s rules, then those of its draws, in their order
  * @param isNoted whether it is written down already
+ * @param segmentsOf asked only where something has to be written down
  */
 export function newsOf(
   page: CompiledPage,
   who: Recognised,
   decisions: readonly Decision[],
   unit: Unit,
-  isNoted: (number: number, unit: Unit) => boolean = () => false,
+  { isNoted = () => false, segmentsOf = () => NONE }: Notes = {},
 ): News {
   const { visitor, isNew } = who
   const number = page.byVisits ? null : numberTogether(page, who, decisions)
@@ -64,6 +73,7 @@ export function newsOf(
   for (const { round, version, number: mine } of ruled) assign(round, version, { number: mine, unit })
   return {
     assignments,
+    segments: assignments.length === 0 ? NONE : segmentsOf(visitor),
     toKeep: hasAll ? [] : given.filter(({ draw }) => draw.keeping !== 'view'),
     together: number === null || given.length + ruled.length === 0 ? null : { number, unit },
   }

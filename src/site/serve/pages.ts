@@ -5,6 +5,7 @@ import { newEventId } from '@/serving/event-id'
 import type { RegionFinder } from '@/serving/regions'
 import { policy } from '../answers'
 import type { GroupCommit } from '../collect/group-commit'
+import type { GoalId } from '@/core/ids'
 import type { CompiledPage, CompiledSite } from '../compile/compile'
 import { answerPage } from './answer-page'
 import type { News } from './given'
@@ -19,6 +20,7 @@ interface PageParts {
   readonly regionOf: RegionFinder
   /** Told of each page that was shown to somebody who is left out. */
   noteLeftOut?(reason: LeftOut): void
+  readonly heardOf?: (visitor: string) => readonly GoalId[]
   /** Answers whoever looks at versions by a link from the studio. */
   readonly see?: (request: IncomingMessage, response: ServerResponse, site: CompiledSite, page: CompiledPage) => boolean
   /** On every answer, names and values in turn; what may run comes first. */
@@ -58,6 +60,7 @@ export function servingPages(parts: PageParts, commits: GroupCommit): ServePage 
       address: () => parts.addressOf(request),
       regionOf: parts.regionOf,
       isNoted: noting.isNoted,
+      ...(parts.heardOf === undefined ? {} : { heardOf: parts.heardOf }),
     })
     noting.take(answer.news)
     if (answer.leftOut !== null) parts.noteLeftOut?.(answer.leftOut)
@@ -98,9 +101,9 @@ class Noting {
     this.waiting = []
     const at = new Date(this.parts.now())
     const events: StampedEvent[] = []
-    for (const { assignments } of waiting)
+    for (const { assignments, segments } of waiting)
       for (const { visitor, round, version } of assignments)
-        events.push({ kind: 'assigned', id: newEventId(), source: 0, at, visitor, round, version })
+        events.push({ kind: 'assigned', id: newEventId(), source: 0, at, visitor, round, version, segments })
     // A page never fails, nor waits, because counting does. Forgotten here, it is written down again at the next view.
     this.commits.add(events).catch((reason) => {
       for (const { assignments, together } of waiting) {

@@ -43,6 +43,12 @@ export function BySegment({ result, names }: { result: ResultView; names: (versi
           {asked.data.named.map((named) => (
             <NamedTable key={named.id} of={named} result={result} names={names} />
           ))}
+          {asked.data.unread.length === 0 ? null : (
+            <p className="quiet">
+              By {asked.data.unread.map((name) => `“${name}”`).join(', ')} nothing can be said: nobody whom it fits saw this, or they
+              came before it asked what it asks now.
+            </p>
+          )}
         </>
       )}
     </details>
@@ -77,7 +83,7 @@ function TraitTable({ of, result, names }: { of: TraitView; result: ResultView; 
   )
 }
 
-/** Those whom a segment fits beside all others, for the segments that ask one thing of these. */
+/** Those whom a segment fits beside all others of whom that is known. */
 function NamedTable({ of, result, names }: { of: NamedView; result: ResultView; names: (version: string) => string }) {
   const differing = of.differing.map((version) => `‘${names(version)}’`).join(' and ')
   return (

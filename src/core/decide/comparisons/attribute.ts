@@ -47,5 +47,5 @@ export const attribute = comparisonKind(schema, {
     const [value] = first?.values ?? []
     return first === undefined || value === undefined ? null : { kind: 'attribute', name: first.name, is: true, value }
   },
-  remembered: false,
+  remembered: true,
 })

@@ -11,5 +11,5 @@ export const campaign = comparisonKind(schema, {
   sentence: (comparison) => [written('Campaign', comparison.campaign, 80, (to) => ({ ...comparison, campaign: to }))],
   holds: (comparison, { beginning }) => beginning.utm.campaign.toLowerCase() === comparison.campaign.toLowerCase(),
   begins: () => ({ kind: 'campaign', campaign: 'name' }),
-  remembered: false,
+  remembered: true,
 })

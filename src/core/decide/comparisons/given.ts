@@ -38,7 +38,7 @@ export const given = comparisonKind(schema, {
     const version = test?.versions[1] ?? test?.versions[0]
     return test === undefined || version === undefined ? null : { kind: 'given', test: test.id, version: version.id, given: true }
   },
-  remembered: false,
+  remembered: true,
 })
 
 /** Whoever was drawn anew keeps it under a name with a number behind it. */

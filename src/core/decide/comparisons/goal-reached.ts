@@ -4,7 +4,7 @@ import { comparisonKind, oneOf } from './comparison'
 
 const schema = z.object({ kind: z.literal('goalReached'), goal: goalIdSchema, reached: z.boolean() })
 
-/** What a visitor did before, in this browser: of what a browser can tell, whenever that was. */
+/** What a visitor did before, in this browser, or what was reported of them from elsewhere, whenever that was. */
 export const goalReached = comparisonKind(schema, {
   label: 'the goal',
   sentence: (comparison, { goals }) => [
@@ -34,5 +34,5 @@ export const goalReached = comparisonKind(schema, {
   ],
   holds: ({ goal, reached }, { goalsReached }) => goalsReached.includes(goal) === reached,
   begins: ({ goals: [first] }) => (first === undefined ? null : { kind: 'goalReached', goal: first.id, reached: true }),
-  remembered: false,
+  remembered: true,
 })

@@ -19,5 +19,5 @@ export const referrer = comparisonKind(schema, {
     return from === host || from.endsWith(`.${host}`)
   },
   begins: () => ({ kind: 'referrer', host: 'guild.example' }),
-  remembered: false,
+  remembered: true,
 })

@@ -23,5 +23,5 @@ export const utm = comparisonKind(schema, {
   ],
   holds: ({ field, text }, { beginning }) => beginning.utm[field].toLowerCase() === text.toLowerCase(),
   begins: () => ({ kind: 'utm', field: 'medium' as const, text: 'email' }),
-  remembered: false,
+  remembered: true,
 })

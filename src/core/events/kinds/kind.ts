@@ -1,4 +1,5 @@
 import type * as z from 'zod'
+import type { Utm } from '../../decide'
 import type { DocumentId } from '../../ids'
 
 /** What is kept of an event in columns of their own, and what it says besides. */
@@ -17,7 +18,18 @@ export interface Received {
   readonly path: string
   readonly pageType: string
   /** `null` where this is not the first page of a visit. */
-  readonly arrival: { readonly device: string; readonly language: string | null; readonly region: string | null } | null
+  readonly arrival: Arrival | null
+}
+
+/** How a visit began, as its first request says it and the site remembers it. */
+export interface Arrival {
+  readonly device: string
+  readonly language: string | null
+  readonly region: string | null
+  readonly utm?: Utm
+  readonly referrer?: string
+  /** What the site itself says of the visitor, of what it may say. */
+  readonly attributes?: ReadonlyMap<string, string>
 }
 
 /** An event kind whose parts fit each other; the schemas keep their own types. */

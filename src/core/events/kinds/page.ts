@@ -1,7 +1,8 @@
 import * as z from 'zod'
+import { utmFields, type Utm } from '../../decide'
 import { documentIdSchema } from '../../ids'
 import { sourceOf } from '../source'
-import { eventKind } from './kind'
+import { eventKind, type Arrival } from './kind'
 
 const arrival = z
   .object({
@@ -9,8 +10,24 @@ const arrival = z
     device: z.string(),
     language: z.string().nullable().optional(),
     region: z.string().nullable().optional(),
+    /** Those of the address’s own marks that say something. */
+    utm: z.partialRecord(z.enum(utmFields), z.string().max(80)).optional(),
+    /** The host of the page before, where it is another site’s. */
+    referrer: z.string().max(200).optional(),
+    attributes: z.array(z.tuple([z.string(), z.string()])).readonly().optional(),
   })
   .nullable()
+
+/** What is said of it, and nothing of what is not. */
+function arrivedFrom(source: string, { device, language, region, utm, referrer = '', attributes }: Arrival) {
+  const marks = utmFields.flatMap((field) => (utm?.[field] ? [[field, utm[field]] as const] : []))
+  return {
+    ...{ source, device, language, region },
+    ...(marks.length === 0 ? {} : { utm: Object.fromEntries(marks) as Partial<Utm> }),
+    ...(referrer === '' ? {} : { referrer }),
+    ...(attributes === undefined || attributes.size === 0 ? {} : { attributes: [...attributes] }),
+  }
+}
 
 /** A page was shown. */
 export const page = eventKind({
@@ -45,8 +62,7 @@ export const page = eventKind({
       document,
       path,
       pageType,
-      arrival:
-        came === null ? null : { source: sourceOf(h, u), device: came.device, language: came.language, region: came.region },
+      arrival: came === null ? null : arrivedFrom(sourceOf(h, u), came),
     }),
   },
 })
