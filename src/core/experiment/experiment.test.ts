@@ -1,4 +1,4 @@
-import { numbersOf, ORIGINAL } from '../decide'
+import { numbersOf, ORIGINAL, type Condition } from '../decide'
 import type { ContentDocument, Edit } from '../document'
 import { goalSchema } from '../goals'
 import type { DocumentId, NodeId, RoundId, TestId, VersionId } from '../ids'
@@ -92,10 +92,12 @@ const shownAs = (original: Partial<ShownPage> = {}, variant: Partial<ShownPage> 
     ...other,
   })),
   hides: [],
+  sameByRule: [],
   fault: null,
 })
 const marked = goalSchema.parse({ id: 'pressed', name: 'Pressed', wiring: { kind: 'marker', marker: 'reserve' } })
 const leading = (address: string, answers = true) => ({ links: [{ address, words: 'Plans', answers }] })
+const returning: Condition = { kind: 'returning', returning: true }
 const facts: ReadinessFacts = {
   shown: shownAs(),
   design: designSchema.parse({
@@ -232,13 +234,21 @@ describe('readiness', () => {
     ['a page that shows nothing', change({}, { shown: shownAs({}, { blank: true }) }), 'pageBlank'],
     [
       'pages that could not be looked at',
-      change({}, { shown: { pages: [], hides: [], fault: 'It took too long.' } }),
+      change({}, { shown: { pages: [], hides: [], sameByRule: [], fault: 'It took too long.' } }),
       'notLooked',
     ],
     [
       'another address of the page',
       change({ node: page.root }, edited({ kind: 'set', node: page.root, prop: 'path', value: '/other' })),
       'addressChanged',
+    ],
+    [
+      'a copy of what a rule shows those whom the test is for',
+      change(
+        { audience: returning },
+        { shown: { ...shownAs(), sameByRule: [{ version: bold, rule: 'Known', condition: returning }] } },
+      ),
+      'sameForAll',
     ],
     ['a script where none may run', change({}, { scripts: { allowed: false, versions: [bold] } }), 'scriptsOff'],
   ])('blocks %s', (_, of, code) => {
@@ -250,6 +260,11 @@ describe('readiness', () => {
       'two kinds of difference',
       change({}, edited(words('New'), { kind: 'set', node: 'title' as NodeId, prop: 'size', value: 'large' })),
       'severalKinds',
+    ],
+    [
+      'what some cannot tell from the original, as a rule comes first',
+      change({}, { shown: { ...shownAs(), sameByRule: [{ version: bold, rule: 'Known', condition: returning }] } }),
+      'sameForSome',
     ],
     ['another place that it leads to', change({}, { shown: shownAs({}, leading('/other')) }), 'leadsElsewhere'],
     ['a link that led nowhere before', change({}, { shown: shownAs(leading('#', false), leading('#', false)) }), 'linkDead'],

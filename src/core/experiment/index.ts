@@ -86,7 +86,7 @@ export { byNamedSegment, bySegment, traitWords, type NamedResult, type SegmentCo
 export { suggestionsFrom, type Suggestion } from './suggestions'
 export { freeName } from './free-name'
 export { comparedIn, effectsOn, effectWords, leavingAsItIs, outcomes, waysOut, type Effect, type Outcome } from './resting'
-export type { Shown, ShownLink, ShownPage } from './shown'
+export type { SameByRule, Shown, ShownLink, ShownPage } from './shown'
 export { unreachable, type Unreachable } from './reachable'
 export { readGuard, type GuardReading, type GuardResult } from './guard'
 export { adaptedWeights, decidesItself, dueByClock, stopsBy, type OwnDecision } from './schedule'

@@ -1,3 +1,4 @@
+import type { Condition } from '../decide'
 import type { DocumentId, TestId, VersionId } from '../ids'
 
 /** Something that leads on, as it is shown. */
@@ -25,11 +26,21 @@ export interface ShownPage {
   readonly links: readonly ShownLink[]
 }
 
+export interface SameByRule {
+  readonly version: VersionId
+  /** The rule’s own version, by its name. */
+  readonly rule: string
+  /** Whom the rule is for. */
+  readonly condition: Condition
+}
+
 /** The pages on which a test shows, or that it counts on, in each of its versions. */
 export interface Shown {
   readonly pages: readonly ShownPage[]
   /** Other tests whose part some version hides, or that hide this one's. */
   readonly hides: readonly TestId[]
+  /** Versions that whoever is shown a rule’s version cannot tell from the original: the rule comes first. */
+  readonly sameByRule: readonly SameByRule[]
   /** Why the pages could not be looked at; `null` where they were. */
   readonly fault: string | null
 }

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { comparisonNamed, comparisonsIn, matches, stranger, type Comparison, type Condition, type Visitor } from '../decide'
 import type { DocumentId } from '../ids'
-import { asVisitor, madeUpSchema } from './made-up'
+import { agreeing, asVisitor, madeUpSchema } from './made-up'
 import { explained, otherwise, otherwiseWords, toGetRule } from './explain'
 
 const phone: Comparison = { kind: 'device', device: 'phone' }
@@ -110,4 +110,31 @@ test('pages are of the types that the site says', () => {
   expect(asVisitor(madeUpSchema.parse({ pagesBefore: ['a'] }), (page: DocumentId) => `type of ${page}`).pagesEver).toEqual([
     { page: 'a', pageType: 'type of a', visits: 1, daysAgo: 1 },
   ])
+})
+
+test('a page may have been seen in many visits, of which there were more then', () => {
+  const often = madeUpSchema.parse({ pagesSeen: ['a'], pagesBefore: ['a', 'b'], beforeVisits: 3, beforeDays: 20 })
+  expect(asVisitor(often, () => 'Page').pagesEver).toMatchObject([
+    { page: 'a', visits: 4, daysAgo: 0 },
+    { page: 'b', visits: 3, daysAgo: 20 },
+  ])
+  const asked = (days: number): Condition => ({
+    kind: 'seenOften',
+    what: { kind: 'page', page: 'b' as DocumentId },
+    visits: 3,
+    days,
+  })
+  expect(
+    [7, 30].map((days) =>
+      matches(
+        asked(days),
+        asVisitor(often, () => 'Page'),
+      ),
+    ),
+  ).toEqual([false, true])
+  expect([
+    agreeing(often).visits,
+    agreeing({ ...often, visits: 9 }).visits,
+    agreeing({ ...often, pagesBefore: [] }).visits,
+  ]).toEqual([4, 9, 1])
 })

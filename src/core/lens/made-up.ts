@@ -28,6 +28,9 @@ export const madeUpSchema = z.object({
   /** In this visit, in their order; and in visits before it. */
   pagesSeen: z.array(documentIdSchema).max(MOST_PAGES).default([]),
   pagesBefore: z.array(documentIdSchema).max(MOST_PAGES).default([]),
+  /** In how many of those visits each of them was seen, and how many days ago last. */
+  beforeVisits: z.number().int().min(1).max(99).default(1),
+  beforeDays: z.number().int().min(1).max(365).default(1),
   goals: z.array(goalIdSchema).max(MOST_PAGES).default([]),
   /** Versions of tests that they were given before. */
   given: z
@@ -54,19 +57,27 @@ export function asVisitor(of: MadeUp, pageTypeOf: (page: DocumentId) => string):
     id: idOf(person),
     beginning: { source: sourceOf(referrer, utm.source), utm, referrer },
     moment: { day, weekday: weekdayOf(day), hour },
-    pagesEver: rememberedPages(pagesSeen, seen(of.pagesBefore)),
+    pagesEver: rememberedPages(pagesSeen, seen(of.pagesBefore), of),
     goalsReached: goals,
     attributes: new Map(Object.entries(of.attributes)),
     kept: new Map(of.given.map(({ test, version }) => [test, version])),
   }
 }
 
-/** What was seen before this visit was seen yesterday, in one visit. */
-function rememberedPages(now: readonly SeenPage[], before: readonly SeenPage[]): RememberedPage[] {
+/** Whoever saw something in so many visits has come more often than that. */
+export function agreeing(of: MadeUp): MadeUp {
+  return of.pagesBefore.length === 0 ? of : { ...of, visits: Math.max(of.visits, of.beforeVisits + 1) }
+}
+
+function rememberedPages(
+  now: readonly SeenPage[],
+  before: readonly SeenPage[],
+  { beforeVisits, beforeDays }: MadeUp,
+): RememberedPage[] {
   const isIn = (pages: readonly SeenPage[], page: SeenPage) => pages.some((one) => one.page === page.page)
   return [
-    ...now.map((page) => ({ ...page, visits: isIn(before, page) ? 2 : 1, daysAgo: 0 })),
-    ...before.filter((page) => !isIn(now, page)).map((page) => ({ ...page, visits: 1, daysAgo: 1 })),
+    ...now.map((page) => ({ ...page, visits: isIn(before, page) ? beforeVisits + 1 : 1, daysAgo: 0 })),
+    ...before.filter((page) => !isIn(now, page)).map((page) => ({ ...page, visits: beforeVisits, daysAgo: beforeDays })),
   ]
 }
 

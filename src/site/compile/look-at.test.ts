@@ -112,6 +112,35 @@ test('a blank page is seen, and a route shows the page that it leads to', () => 
   ])
 })
 
+describe('under a rule', () => {
+  const welcome = set('title', 'words', 'Welcome back')
+  const rule = (edits: Edit[]) => ({
+    ...{ id: 'front.title', document: 'front', node: 'title', holdout: 1000 },
+    rules: [{ version: { id: 'w', name: 'Known', edits }, condition: { kind: 'returning', returning: true } }],
+  })
+  const sameUnder = (ruled: Edit[], tested: Edit[]) =>
+    lookAt({
+      release: releaseSchema.parse({
+        documents: [front, plans, call, style],
+        rounds: [round('t-1', 'front', 'title', tested)],
+        personalizations: [rule(ruled)],
+        goals: [],
+      }),
+      ...{ test: 't-1' as TestId, pages: ['front' as DocumentId], origin: 'https://pinemoth.example' },
+    }).sameByRule
+
+  test('a version that is the rule’s own cannot be told from it, nor can one whose part the rule takes away', () => {
+    const found = [{ version: 'v', rule: 'Known', condition: { kind: 'returning', returning: true } }]
+    expect(sameUnder([welcome], [welcome])).toEqual(found)
+    expect(sameUnder([remove('title')], [set('title', 'words', 'Good day')])).toEqual(found)
+  })
+
+  test('one that changes what the rule leaves can', () => {
+    expect(sameUnder([welcome], [welcome, set('title', 'level', 'h3')])).toEqual([])
+    expect(sameUnder([welcome], [set('title', 'words', 'Good day')])).toEqual([])
+  })
+})
+
 test('another test is met where either takes the other’s part away in some version, and not where both are always there', () => {
   const heading = round('t-2', 'front', 'title', [set('title', 'words', 'Good day')])
   expect(look([round('t-1', 'front', 'root', [remove('part')]), heading]).hides).toEqual(['t-2'])

@@ -2,7 +2,7 @@ import { load, type CheerioAPI } from 'cheerio'
 import * as csstree from 'css-tree'
 import { ORIGINAL, type Decision } from '@/core/decide'
 import { apply } from '@/core/document'
-import { routeOf, type Shown, type ShownLink, type ShownPage } from '@/core/experiment'
+import { routeOf, type SameByRule, type Shown, type ShownLink, type ShownPage } from '@/core/experiment'
 import type { DocumentId, TestId, VersionId } from '@/core/ids'
 import type { Release } from '@/core/release'
 import { assemblyOf } from '../serve/assemble'
@@ -37,6 +37,7 @@ export function lookAt({ release, test, pages, origin }: Looking): Shown {
   return {
     pages: looked.flatMap((page) => arms.map((version) => shownPage(page, version, { site, test, answers }))),
     hides: hiddenOrHiding(looked, test),
+    sameByRule: round === undefined ? [] : sameByRule(looked, round, release),
     fault: null,
   }
 }
@@ -50,6 +51,7 @@ function targetsOf(release: Release, pages: readonly DocumentId[], test: TestId)
 }
 
 type Parts = ReturnType<CheerioAPI>
+type Round = Release['rounds'][number]
 
 interface Around {
   readonly site: CompiledSite
@@ -154,6 +156,28 @@ function dropMatching(dom: CheerioAPI, selector: string): void {
   } catch {
     // A selector that is not understood here hides nothing here.
   }
+}
+
+/** Versions of a round that look like the original wherever it meets a rule’s version, to whom that is shown. */
+function sameByRule(pages: readonly CompiledPage[], round: Round, { personalizations }: Release): SameByRule[] {
+  const reports = new RegExp(`${round.id}/[\\w-]+`, 'g')
+  return personalizations.flatMap((ruled) => {
+    const met = pages.filter(({ draws, ladders }) => draws.length > 0 && ladders.some(({ id }) => id === ruled.id))
+    return ruled.rules.flatMap(({ version: { id, name }, condition }) => {
+      const bytes = (page: CompiledPage, version: VersionId) =>
+        assemblyOf(page.chunks)
+          .whole([given(ruled.id, id), given(round.test, version)])
+          .toString()
+          .replace(reports, '')
+      const originals = met.map((page) => bytes(page, ORIGINAL))
+      const isSame = (version: VersionId) => met.every((page, at) => bytes(page, version) === originals[at])
+      return met.length === 0
+        ? []
+        : round.design.arms.flatMap(({ version }) =>
+            version !== ORIGINAL && isSame(version) ? [{ version, rule: name, condition }] : [],
+          )
+    })
+  })
 }
 
 /** Tests that meet this one on a page and do not meet it in every version of either. */

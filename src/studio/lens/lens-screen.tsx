@@ -3,7 +3,7 @@
 import { useMemo, useState } from 'react'
 import type { AccountView, Output, SavedVisitor } from '@/contract/contract'
 import { documentIdSchema, type DocumentId } from '@/core/ids'
-import { asVisitor, madeUpSchema, type MadeUp } from '@/core/lens'
+import { agreeing, asVisitor, madeUpSchema, type MadeUp } from '@/core/lens'
 import { Button } from '../controls/button'
 import { OneOf } from '../controls/choices'
 import { TextField } from '../controls/fields'
@@ -38,7 +38,7 @@ function Lens({ account, around }: { account: AccountView; around: Output<'lens.
   const looked = useAsk('lens.look', { page: wanted, visitor }, { keepLast: true, enabled: by.view !== 'all' })
   const saved = useAsk('lens.saved', {}).data?.visitors ?? []
   const put = (next: MadeUp, on: { page?: DocumentId; view?: string } = {}) => narrow({ as: inAddress(next, usual), ...on })
-  const change = (part: Partial<MadeUp>) => put({ ...visitor, ...part })
+  const change = (part: Partial<MadeUp>) => put(agreeing({ ...visitor, ...part }))
   const shown = looked.data?.page.id ?? null
   const follow = followed({ visitor, shown, around, put })
   const shownPage = looked.data?.page

@@ -55,16 +55,7 @@ export function VisitorSentence({ visitor, around, site, change }: Props) {
           change={(language) => change({ language })}
         />
         <span>on visit number</span>
-        <NumberField
-          className="few"
-          size="small"
-          aria-label="Visit number"
-          value={visitor.visits}
-          min={1}
-          max={1000}
-          digits={0}
-          change={(visits) => change({ visits })}
-        />
+        <Count label="Visit number" value={visitor.visits} max={1000} change={(visits) => change({ visits })} />
         <span>on</span>
         <TextField
           size="small"
@@ -93,6 +84,25 @@ export function VisitorSentence({ visitor, around, site, change }: Props) {
           placeholder="none …"
           change={(pagesBefore) => change({ pagesBefore: [...pagesBefore] })}
         />
+        {visitor.pagesBefore.length === 0 ? null : (
+          <>
+            <span>each in</span>
+            <Count
+              label="Visits in which they were seen"
+              value={visitor.beforeVisits}
+              max={99}
+              change={(beforeVisits) => change({ beforeVisits })}
+            />
+            <span>{visitor.beforeVisits === 1 ? 'visit,' : 'visits, the last'}</span>
+            <Count
+              label="Days since they were seen"
+              value={visitor.beforeDays}
+              max={365}
+              change={(beforeDays) => change({ beforeDays })}
+            />
+            <span>{visitor.beforeDays === 1 ? 'day ago' : 'days ago'}</span>
+          </>
+        )}
       </p>
       <details open={hasMore(visitor)}>
         <summary>Where they came from, and what else is known of them</summary>
@@ -101,16 +111,7 @@ export function VisitorSentence({ visitor, around, site, change }: Props) {
       </details>
       <p>
         <span>Of all who are like that, person</span>
-        <NumberField
-          className="few"
-          size="small"
-          aria-label="Person"
-          value={visitor.person}
-          min={1}
-          max={9999}
-          digits={0}
-          change={(person) => change({ person })}
-        />
+        <Count label="Person" value={visitor.person} max={9999} change={(person) => change({ person })} />
         <Button size="small" onClick={() => change({ person: (visitor.person % 9999) + 1 })}>
           Another person
         </Button>
@@ -128,6 +129,11 @@ function hasMore({ referrer, utm, goals, given, attributes }: MadeUp): boolean {
     Object.keys(attributes).length > 0 ||
     Object.values(utm).some((mark) => mark !== '')
   )
+}
+
+function Count(of: { label: string; value: number; max: number; change: (value: number) => void }) {
+  const { label, value, max, change } = of
+  return <NumberField className="few" size="small" aria-label={label} digits={0} min={1} {...{ value, max, change }} />
 }
 
 /** The time of day on a line from midnight to midnight. */

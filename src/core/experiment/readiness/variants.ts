@@ -1,16 +1,19 @@
+import { isSameData } from '../../same-data'
 import { apply, type Edit, type Refusal } from '../../document'
 import type { VersionId } from '../../ids'
-import { leaveOut, none, openPage, variantsOf, type ReadinessCheck, type ReadinessFacts } from './check'
+import { leaveOut, openPage, variantsOf, type ReadinessCheck, type ReadinessFacts } from './check'
 
 type Found =
   | { readonly code: 'noVariant' }
   | { readonly code: 'variantSame'; readonly version: VersionId }
+  | { readonly code: 'sameForAll'; readonly version: VersionId; readonly rule: string }
+  | { readonly code: 'sameForSome'; readonly version: VersionId; readonly rule: string }
   | { readonly code: 'editUnfit'; readonly version: VersionId; readonly edit: Edit; readonly refusal: Refusal }
 
 export const variants: ReadinessCheck<Found> = {
   passed: 'Every variant differs from the original',
-  blocks: variantsDiffer,
-  advises: none,
+  blocks: (facts) => [...variantsDiffer(facts), ...sameForAll(facts)],
+  advises: sameForSome,
   words: {
     noVariant: () => ({
       words: 'There is nothing to compare with the original yet. Make a variant on the page.',
@@ -19,6 +22,14 @@ export const variants: ReadinessCheck<Found> = {
     variantSame: (finding, names) => ({
       words: `‘${names.version(finding.version)}’ does not differ from the original. Change something in it, or leave it out.`,
       settle: leaveOut(finding.version),
+    }),
+    sameForAll: ({ version, rule }, names) => ({
+      words: `This test is for those to whom a rule shows ‘${rule}’, and with that ‘${names.version(version)}’ looks like the original. Change something in it.`,
+      settle: openPage,
+    }),
+    sameForSome: ({ version, rule }, names) => ({
+      words: `Whoever is shown ‘${rule}’ by a rule cannot tell ‘${names.version(version)}’ from the original: the rule comes first.`,
+      settle: openPage,
     }),
     editUnfit: (finding, names) => ({
       words: `‘${names.version(finding.version)}’ changes a component that is no longer on the published page. Open the page and take that edit back.`,
@@ -38,4 +49,17 @@ function variantsDiffer(facts: ReadinessFacts): Found[] {
     if (refused.length > 0) return refused.map((fault) => ({ code: 'editUnfit', version, ...fault }))
     return JSON.stringify(document) === JSON.stringify(original) ? [{ code: 'variantSame', version }] : []
   })
+}
+
+/** What the rules of the part leave of the differences, as the pages show it. */
+function sameForAll({ design, shown }: ReadinessFacts): Found[] {
+  return shown.sameByRule.flatMap(({ version, rule, condition }): Found[] =>
+    isSameData(condition, design.audience) ? [{ code: 'sameForAll', version, rule }] : [],
+  )
+}
+
+function sameForSome({ design, shown }: ReadinessFacts): Found[] {
+  return shown.sameByRule.flatMap(({ version, rule, condition }): Found[] =>
+    isSameData(condition, design.audience) ? [] : [{ code: 'sameForSome', version, rule }],
+  )
 }
