@@ -160,6 +160,8 @@ export const audienceView = z.discriminatedUnion('kind', [
     share: z.number(),
     interval: z.tuple([z.number(), z.number()]).readonly(),
     of: z.number(),
+    /** How many are being read to say it more exactly; `null` where all have been. */
+    awaited: z.number().nullable().optional(),
   }),
 ])
 

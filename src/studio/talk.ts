@@ -46,18 +46,19 @@ export function useAsk<Name extends ActionName>(
   name: Name,
   input: Input<Name>,
   options: {
-    every?: number
+    /** Milliseconds; or what they are, by the last answer: `false` where it stands. */
+    every?: number | ((last: Output<Name> | undefined) => number | false)
     enabled?: boolean
     first?: Output<Name> | undefined
     /** What was answered to the question before stands until this one is answered. */
     keepLast?: boolean
   } = {},
 ): UseQueryResult<Output<Name>, Refused> {
-  const { first } = options
+  const { first, every = false } = options
   return useQuery<Output<Name>, Refused>({
     queryKey: [name, input],
     queryFn: () => talk(name, input),
-    refetchInterval: options.every ?? false,
+    refetchInterval: typeof every === 'function' ? ({ state }) => every(state.data) : every,
     enabled: options.enabled ?? true,
     ...(options.keepLast === true ? { placeholderData: keepPreviousData } : {}),
     initialData: first === undefined ? undefined : () => first,

@@ -1,7 +1,7 @@
 import { isForEverybody } from '@/core/decide'
 import { audienceSize } from '@/core/experiment'
 import { segmentsNow } from '../stores/segments'
-import { recentVisitors, testsMet } from '../stores/recent-visitors'
+import { recentVisitorsCloser, testsMet } from '../stores/recent-visitors'
 import type { Knex } from 'knex'
 import { mayAs, type AccountView } from '@/contract/contract'
 import { ORIGINAL } from '@/core/decide'
@@ -85,8 +85,12 @@ export const testActions: Area<'test'> = {
   'test.calendarAddress': async ({ db, account }) => ({ address: await calendarAddress(db, account.id) }),
 
   'test.open': ({ db }, { test }) => openTest(db, test),
-  'test.audience': async ({ db }, { audience }) =>
-    isForEverybody(audience) ? { kind: 'everybody' } : audienceSize(audience, await segmentsNow(db), await recentVisitors(db)),
+  'test.audience': async ({ db }, { audience }) => {
+    if (isForEverybody(audience)) return { kind: 'everybody' }
+    const { visitors, awaited } = await recentVisitorsCloser(db)
+    const size = audienceSize(audience, await segmentsNow(db), visitors)
+    return size.kind === 'share' ? { ...size, awaited } : size
+  },
 
   'test.create': ({ db, account }, { parts }) =>
     inTransaction(db, async (trx) => {

@@ -7,12 +7,13 @@ import { EVERYBODY, isForEverybody, type Surroundings } from '@/core/decide'
 import { roughPercent } from '@/core/numbers'
 import { isSameData } from '@/core/same-data'
 import { ConditionSentence } from '../condition/condition-sentence'
-import { sizeWords } from '../condition/size-words'
+import { AudienceSize } from '../condition/audience-size'
+import { useAudience } from '../condition/use-audience'
 import { Button } from '../controls/button'
 import { TextField } from '../controls/fields'
 import { useMessages } from '../frame/messages'
 import { plural } from '../frame/wording'
-import { useAsk, useTell } from '../talk'
+import { useTell } from '../talk'
 
 interface Props {
   readonly account: AccountView
@@ -29,7 +30,7 @@ export function SegmentEditor({ account, segment, site, done }: Props) {
   // As it was opened: what somebody else saves meanwhile is not written over.
   const [lock] = useState(segment?.lock ?? 0)
   const { success } = useMessages()
-  const { data: size } = useAsk('test.audience', { audience: condition }, { keepLast: true })
+  const { data: size } = useAudience(condition)
   const create = useTell('segment.create', done)
   const save = useTell('segment.save', ({ release }) => {
     if (release !== null) success('The segment is changed, and the rules that name it are live with it.')
@@ -73,9 +74,7 @@ export function SegmentEditor({ account, segment, site, done }: Props) {
         disabled={false}
         change={setCondition}
       />
-      <p className="quiet" aria-live="polite">
-        {size === undefined ? '' : sizeWords(size, 'are in it')}
-      </p>
+      <AudienceSize size={size} would="are in it" />
       {segment === null ? null : <Touched segment={segment} isOther={isOther} />}
       {mayNot ? <p className="asks">Rules that are live name it: only a publisher can save this change.</p> : null}
       {fault === '' ? null : (

@@ -17,8 +17,8 @@ import { useAround } from '../condition/use-surroundings'
 import { useRegions } from '../frame/studio'
 import type { Editing } from './test-screen'
 import { SplitBar } from './split-bar'
-import { sizeWords } from '../condition/size-words'
-import { useAudience } from './use-audience'
+import { AudienceSize } from '../condition/audience-size'
+import { useAudience } from '../condition/use-audience'
 import { useLiveChange } from './use-live-change'
 
 /** What is asked, before anything is varied. */
@@ -268,10 +268,10 @@ function Audience({ test, editing, open }: { test: TestView; editing: Editing; o
         disabled={!open}
         change={(audience) => change({ audience })}
       />
-      <p className="quiet" aria-live="polite">
-        {size === undefined ? '' : sizeWords(size, 'would have taken part')}
-        {isForEverybody(design.audience) ? '' : ' Who takes part once stays in, whatever they come with later.'}
-      </p>
+      <AudienceSize size={size} would="would have taken part" />
+      {isForEverybody(design.audience) ? null : (
+        <p className="quiet">Who takes part once stays in, whatever they come with later.</p>
+      )}
     </div>
   )
 }

@@ -8,7 +8,7 @@ import { mayAs, type AccountView, type FindingView, type TestView } from '@/cont
 import { WHOLE } from '@/core/decide'
 import { EVERYBODY } from '@/core/decide'
 import { evenWeights, forecast, partsOf, shareOf, trafficAmong, waitingSentence, type Help } from '@/core/experiment'
-import { useAudience } from './use-audience'
+import { useAudience } from '../condition/use-audience'
 import { percent, signed } from '@/core/numbers'
 import type { DocumentId } from '@/core/ids'
 import { useMessages } from '../frame/messages'
