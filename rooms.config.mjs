@@ -10,6 +10,7 @@ const rooms = [
       'core',
       'components',
       'server/database',
+      'server/stores/heard.ts',
       'server/stores/events.ts',
       'server/stores/form-entries.ts',
       'server/stores/media.ts',

@@ -61,10 +61,21 @@ test('people who saw an instrument get another banner than people who did not', 
   await looking.goto('/plans')
   await Promise.all([looker.close(), heldOut.close(), stranger.close()])
 
+  // The lens says of both what they get and why.
+  for (const [pagesSeen, words, why] of [
+    [['harp'], 'Hold it first', 'Shown: ‘For lookers’, by rule.'],
+    [[], 'Yours by Friday', 'To get it: saw a page of type Instrument in this visit.'],
+  ] as const) {
+    await openScreen(page, `/lens?as=${encodeURIComponent(JSON.stringify({ pagesSeen }))}`)
+    await untilLensShows(page, words)
+    const part = page.getByRole('complementary', { name: 'Margin' }).locator('.lens-part').filter({ hasText: '‘For lookers’' })
+    await expect(part).toContainText(why)
+  }
+
   // What it gained is counted, and read like a test.
   await allCounted(page)
   const results = page.getByRole('region', { name: 'Results' })
-  await page.reload()
+  await openScreen(page, '/personalize/home/home-banner')
   await expect(results.getByTestId('live-sentence')).toContainText('We cannot say yet what ‘For lookers’ does')
   const table = results.getByRole('table').filter({ hasText: 'Looked at the plans, round 1' })
   await expect(table.getByRole('row', { name: /Original/ })).toHaveText(/Original\s*1\s*1\s*0/)
@@ -79,6 +90,15 @@ test('people who saw an instrument get another banner than people who did not', 
   await expect(page.getByLabel('What was learned').first()).toHaveValue('Too few came to say.')
   await expect(page.getByText('It ended too early to judge ‘For lookers’')).toBeVisible()
 })
+
+/** Other persons who are alike, until one is not held out. */
+async function untilLensShows(page: Page, words: string): Promise<void> {
+  const banner = page.frameLocator('iframe[title$="as this visitor gets it"]').locator('[data-n="home-banner"] h2')
+  await expect(async () => {
+    if ((await banner.textContent()) !== words) await page.getByRole('button', { name: 'Another person' }).click()
+    await expect(banner).toHaveText(words, { timeout: 2000 })
+  }).toPass()
+}
 
 /** Looks at the front page until the banner was really seen. */
 async function seesBanner(page: Page, words: string): Promise<void> {

@@ -27,7 +27,10 @@ export const visitSchema = z.object({
   utm: z.partialRecord(z.enum(utmFields), z.string()).default({}),
   referrer: z.string().default(''),
   /** What the site said of the visitor then. */
-  attributes: z.array(z.tuple([z.string(), z.string()])).readonly().default([]),
+  attributes: z
+    .array(z.tuple([z.string(), z.string()]))
+    .readonly()
+    .default([]),
 })
 export type Visit = z.infer<typeof visitSchema>
 

@@ -1,5 +1,14 @@
 import { createHash } from 'node:crypto'
-import { comparisonsIn, numberOf, resolved, type Condition, type Draw, type Ladder, type Moment, type Visitor } from '@/core/decide'
+import {
+  comparisonsIn,
+  numberOf,
+  resolved,
+  type Condition,
+  type Draw,
+  type Ladder,
+  type Moment,
+  type Visitor,
+} from '@/core/decide'
 import type { Signer } from '@/core/letter'
 import { calendarOf, isTimeZone } from '@/core/time'
 import { signerWith } from '@/serving/signer'

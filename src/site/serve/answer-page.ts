@@ -82,7 +82,10 @@ export function answerPage(site: CompiledSite, page: CompiledPage, request: Page
   const unit = visitor.id === null ? null : unitOf(visitor.id)
   const decided = page.draws.length + page.ladders.length === 0 ? NOTHING : decide(page, visitor, unit)
   const decisions = leftOut === 'withheld' && answerTo(headers.cookie) === null ? [...decided, ASKS] : decided
-  const news = !page.counts || unit === null ? NO_NEWS : newsOf(page, who, decided, unit, { isNoted: request.isNoted, segmentsOf: site.segmentsOf })
+  const news =
+    !page.counts || unit === null
+      ? NO_NEWS
+      : newsOf(page, who, decided, unit, { isNoted: request.isNoted, segmentsOf: site.segmentsOf })
 
   const lines = ['content-type', HTML]
   if (visitor.id !== null && leftOut === null) remember(site, page, request, who, news.toKeep, lines)

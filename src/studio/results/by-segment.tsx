@@ -45,8 +45,8 @@ export function BySegment({ result, names }: { result: ResultView; names: (versi
           ))}
           {asked.data.unread.length === 0 ? null : (
             <p className="quiet">
-              By {asked.data.unread.map((name) => `“${name}”`).join(', ')} nothing can be said: nobody whom it fits saw this, or they
-              came before it asked what it asks now.
+              By {asked.data.unread.map((name) => `“${name}”`).join(', ')} nothing can be said: nobody whom it fits saw this, or
+              they came before it asked what it asks now.
             </p>
           )}
         </>

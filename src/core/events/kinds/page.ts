@@ -14,7 +14,10 @@ const arrival = z
     utm: z.partialRecord(z.enum(utmFields), z.string().max(80)).optional(),
     /** The host of the page before, where it is another site’s. */
     referrer: z.string().max(200).optional(),
-    attributes: z.array(z.tuple([z.string(), z.string()])).readonly().optional(),
+    attributes: z
+      .array(z.tuple([z.string(), z.string()]))
+      .readonly()
+      .optional(),
   })
   .nullable()
 
