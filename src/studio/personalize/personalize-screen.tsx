@@ -83,8 +83,8 @@ export function PersonalizeScreen({ account }: { account: AccountView }) {
             From the top: the first rule that fits a visitor wins, and whoever none fits is shown the original.
           </Note>
           <Note title="Where the numbers come from">
-            A sample of those who came in the last 28 days, as they were on their last visit. Of some things, such as days
-            that lie ahead, no history is kept: then no number can be said.
+            A sample of those who came in the last 28 days, as they were on their last visit. Of some things, such as days that
+            lie ahead, no history is kept: then no number can be said.
           </Note>
         </>
       }
