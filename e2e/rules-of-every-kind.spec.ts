@@ -13,8 +13,8 @@ test('a rule’s version may be another type of component, or nothing; a copy of
   browser,
 }) => {
   await signIn(page)
-  await openScreen(page, '/site/workshop-strings')
-  await sheet(page).locator('h2').first().click()
+  await openScreen(page, '/site/marimba')
+  await sheet(page).getByText('What you get').click()
   const ruleFor = async (name: string, device: string) => {
     await page.getByRole('button', { name: 'New version for some visitors' }).click()
     await page.getByLabel('Name of the version').fill(name)
@@ -24,28 +24,28 @@ test('a rule’s version may be another type of component, or nothing; a copy of
   }
   await ruleFor('Quoted', 'phone')
   await choose(page, 'Turn it into', 'quote')
-  await expect(page.getByText('turns the heading “What we do” into a quote')).toBeVisible()
+  await expect(page.getByText('turns the heading “What you get” into a quote')).toBeVisible()
   await ruleFor('Without', 'tablet')
   await page.keyboard.press('Escape')
-  await sheet(page).locator('h2').first().click()
+  await sheet(page).getByText('What you get').click()
   await page.keyboard.press('Delete')
-  await expect(page.getByText('hides the heading “What we do”')).toBeVisible()
+  await expect(page.getByText('hides the heading “What you get”')).toBeVisible()
   await page.getByRole('button', { name: 'Publish for visitors' }).click()
   await expect(page.getByText('Live as it stands here.')).toBeVisible()
 
-  const { document } = await ask<Opened>(page, 'document.open', { document: 'workshop-strings' })
-  const node = Object.keys(document.nodes).find((id) => document.nodes[id]?.props.words === 'What we do') ?? ''
-  const place = { document: 'workshop-strings', node, isHeld: false }
+  const { document } = await ask<Opened>(page, 'document.open', { document: 'marimba' })
+  const node = Object.keys(document.nodes).find((id) => document.nodes[id]?.props.words === 'What you get') ?? ''
+  const place = { document: 'marimba', node, isHeld: false }
   const [onPhone, onTablet, onComputer] = await Promise.all([
     visitorOf(browser, place, phone),
     visitorOf(browser, place, tablet),
     visitorOf(browser, place),
   ])
-  await untilServed(onPhone, '/workshops/strings', 'class="quote')
+  await untilServed(onPhone, '/instruments/marimba', 'class="quote')
   const bodies = await Promise.all(
-    [onPhone, onTablet, onComputer].map(async (context) => (await context.request.get('/workshops/strings')).text()),
+    [onPhone, onTablet, onComputer].map(async (context) => (await context.request.get('/instruments/marimba')).text()),
   )
-  expect(bodies.map((body) => [body.includes('class="quote'), body.includes('What we do')])).toEqual([
+  expect(bodies.map((body) => [body.includes('class="quote'), body.includes('What you get')])).toEqual([
     [true, true],
     [false, false],
     [false, true],

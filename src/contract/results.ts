@@ -1,6 +1,15 @@
 import * as z from 'zod'
+import { devices } from '@/core/decide'
 import { readings } from '@/core/experiment'
-import { goalIdSchema, roundIdSchema, segmentIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
+import {
+  documentIdSchema,
+  goalIdSchema,
+  nodeIdSchema,
+  roundIdSchema,
+  segmentIdSchema,
+  testIdSchema,
+  versionIdSchema,
+} from '@/core/ids'
 import { traits } from '@/core/ledger'
 import { asks, edits, interval, listOf, nothing, paging, when } from './action'
 import { armView, decisionView, waitingView } from './tests'
@@ -106,6 +115,8 @@ export const resultView = z.object({
   funnel: z
     .object({ steps: z.array(z.string()), passed: z.array(z.object({ version: versionIdSchema, counts: z.array(z.number()) })) })
     .nullable(),
+  /** Variants that are slower for their visitors than the original, in words. */
+  slower: z.array(z.object({ version: versionIdSchema, words: z.string() })),
   smallestEffect: z.number(),
   days: z.number(),
   /** Stretches of constant weights, oldest first; more than one where the split was changed. */
@@ -143,7 +154,50 @@ export const notebookLine = z.object({
 })
 export type NotebookLine = z.infer<typeof notebookLine>
 
+const quantile = z.object({ value: z.number(), interval: z.tuple([z.number(), z.number()]).readonly() }).nullable()
+const speedOf = z.object({ measured: z.number(), median: quantile, slowest: quantile })
+
+/** What those did who took part, by version, whether a goal asks for it or not. */
+const behaviourView = z.object({
+  versions: z.array(
+    z.object({
+      version: versionIdSchema,
+      name: z.string(),
+      visits: z.number(),
+      bounced: z.object({ share: z.number(), interval: z.tuple([z.number(), z.number()]).readonly() }).nullable(),
+      read: z.number(),
+      speed: z.object({ paint: speedOf, response: speedOf, shift: speedOf }),
+    }),
+  ),
+  /** Pages that they went to, and components that they pressed; of each version so many visitors, in the order of versions. */
+  next: z.array(z.object({ page: documentIdSchema, title: z.string(), visitors: z.array(z.number()) })),
+  pressed: z.array(
+    z.object({
+      document: documentIdSchema,
+      node: nodeIdSchema,
+      words: z.string(),
+      visitors: z.array(z.number()),
+      times: z.array(z.number()),
+    }),
+  ),
+  /** Pages on which something was pressed. */
+  pages: z.array(z.object({ id: documentIdSchema, title: z.string() })),
+})
+export type BehaviourView = z.infer<typeof behaviourView>
+
+const ofRound = { round: roundIdSchema, source: z.number().int().min(0) }
+
 export const resultActions = {
+  'result.behaviour': asks(z.object(ofRound), behaviourView.nullable()),
+  /** A page as a version shows it, with where it was pressed. */
+  'result.presses': asks(
+    z.object({ ...ofRound, version: versionIdSchema, page: documentIdSchema }),
+    z.object({
+      /** `null` where the page is not published any more. */
+      html: z.string().nullable(),
+      spots: z.array(z.object({ node: nodeIdSchema, x: z.number(), y: z.number(), device: z.enum(devices), times: z.number() })),
+    }),
+  ),
   'result.read': asks(
     z.object({
       test: testIdSchema,

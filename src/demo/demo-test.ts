@@ -24,6 +24,12 @@ export interface DemoTest {
   readonly days?: number
   readonly endedDaysAgo?: number
   readonly smallestEffect?: number
+  /** What they do besides on its page: what they press and where they go, most wanted first; how slow each arm is. */
+  readonly wanders?: {
+    readonly presses: readonly string[]
+    readonly next: readonly string[]
+    readonly slower?: readonly number[]
+  }
   /** Who takes part, where that is not everybody. */
   readonly audience?: Condition
 }

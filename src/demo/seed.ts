@@ -237,6 +237,10 @@ const running: DemoTest = {
   expected: 'More forms are sent.',
   status: 'running',
   rates: [0.42, 0.5, 0.425],
+  wanders: {
+    presses: ['reserve-form', 'reserve-title', 'reserve-picture-11'],
+    next: ['plans', 'instruments', 'about', 'contact'],
+  },
   visitors: 7800,
   days: 16,
   smallestEffect: 0.15,
@@ -345,11 +349,11 @@ async function runTest(db: Database, demo: DemoTest): Promise<{ test: TestId; ar
   const ratesOf = (device: Device) =>
     new Map(made.arms.map((version, index): [VersionId, number] => [version, (ratesOn[device] ?? trueRates)[index] ?? 0]))
   const rates = { phone: ratesOf('phone'), tablet: ratesOf('tablet'), computer: ratesOf('computer') }
-  const segmentsOf = noteOfSegments(await segmentsNow(db))
+  const besides = { segmentsOf: noteOfSegments(await segmentsNow(db)), ...wanderingIn(demo, made.arms) }
   let group: ReturnType<typeof eventsOf> = []
   const now = Date.now()
   for (const visitor of visitors({ seed: 1000 + testNumber(made.test), visitors: crowd, days, startsAt })) {
-    const events = eventsOf(visitor, round.snapshot, 0, rates[visitor.device], segmentsOf)
+    const events = eventsOf(visitor, round.snapshot, 0, rates[visitor.device], besides)
     group.push(...events.filter(({ at }) => at.getTime() < now))
     if (group.length < 3000) continue
     await writeEvents(db, group)
@@ -358,6 +362,17 @@ async function runTest(db: Database, demo: DemoTest): Promise<{ test: TestId; ar
   await writeEvents(db, group)
   await tallyAll(db)
   return made
+}
+
+/** What visitors of a test of the demo do besides. */
+function wanderingIn(
+  { wanders, parts }: DemoTest,
+  arms: readonly VersionId[],
+): Pick<NonNullable<Parameters<typeof eventsOf>[4]>, 'around'> {
+  if (wanders === undefined) return {}
+  const { presses, next, slower = [] } = wanders
+  const places = { page: parts[0]?.document as DocumentId, presses: presses as NodeId[], next: next as DocumentId[] }
+  return { around: (version) => ({ ...places, slower: slower[arms.indexOf(version)] ?? 1 }) }
 }
 
 /** Moves the end and the decision of a settled test to where its history says. */

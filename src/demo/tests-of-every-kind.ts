@@ -30,6 +30,11 @@ export const testsOfEveryKind: readonly DemoTest[] = [
     goal: 'plans-seen',
     status: 'running',
     rates: [0.3, 0.33, 0.31, 0.345, 0.3, 0.32],
+    wanders: {
+      presses: ['instruments-card-5', 'instruments-card-4', 'instruments-button-22', 'instruments-title'],
+      next: ['cello', 'violin', 'about', 'harp'],
+      slower: [1, 1, 1, 1.45, 1.45, 1.45],
+    },
     visitors: 9000,
     days: 12,
     smallestEffect: 0.15,

@@ -113,7 +113,7 @@ async function sendVisitors(db: Database, row: RehearsalRow, count: (source: num
   for (const visitor of visitors({ seed: row.plan.seed, visitors: row.plan.visitors, days: row.plan.days, startsAt })) {
     index++
     if (index <= row.sent) continue
-    group.push(...eventsOf(visitor, round.snapshot, row.id, rates, segmentsOf))
+    group.push(...eventsOf(visitor, round.snapshot, row.id, rates, { segmentsOf }))
     if (index % VISITORS_AT_ONCE === 0 || index === row.plan.visitors) {
       await writeEvents(db, group)
       group = []

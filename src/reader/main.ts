@@ -7,7 +7,7 @@ import { nodeIdSchema } from '@/core/ids'
 import { readArchiveFile } from '@/server/formats/archive-file'
 import type { LookAnswer, LookTask, Read, ReaderAnswer, ReaderTask } from '@/server/formats/reader-tasks'
 import { lookAt } from '@/site/compile/look-at'
-import { throughTheLens } from '@/site/compile/through-the-lens'
+import { asVersion, throughTheLens } from '@/site/compile/through-the-lens'
 import { Failure } from '@/server/failure'
 import { newId } from '@/server/new-id'
 
@@ -44,6 +44,8 @@ function lookOn(): void {
         return drawMiniature(task.asked)
       case 'lens':
         return throughTheLens(task.asked)
+      case 'version':
+        return asVersion(task.asked)
       default:
         return task satisfies never
     }

@@ -1,15 +1,21 @@
 import { decide, ORIGINAL, stranger, type Ladder, type Visitor } from '@/core/decide'
 import { BY_RULE, drawOf, type Round } from '@/core/experiment'
-import { doing, libraryOf, type Goal } from '@/core/goals'
+import { doing, libraryOf, reaches, type Goal } from '@/core/goals'
 import type { Happening, StampedEvent } from '@/core/events'
 import { eventIdOf } from '@/serving/event-id'
 import { homeOf } from '@/serving/regions'
 import type { DocumentId, VersionId } from '@/core/ids'
-import type { SimulatedVisitor } from '@/core/simulate'
+import { wanderings, type SimulatedVisitor, type Surroundings } from '@/core/simulate'
 
 /** Which segments fit somebody, as it is written down (`noteOfSegments`). */
 type SegmentsOf = (visitor: Visitor) => readonly string[]
 const nobodyAsks: SegmentsOf = () => []
+
+interface Besides {
+  readonly segmentsOf?: SegmentsOf
+  /** What there is to do besides, in a version; nothing where nothing is said. */
+  readonly around?: (version: VersionId) => Surroundings
+}
 
 /** What one simulated visitor does in a test whose true rates are known: the events the site would have taken in. */
 export function eventsOf(
@@ -17,7 +23,7 @@ export function eventsOf(
   round: Round,
   source: number,
   rates: ReadonlyMap<VersionId, number>,
-  segmentsOf: SegmentsOf = nobodyAsks,
+  { segmentsOf = nobodyAsks, around }: Besides = {},
 ): StampedEvent[] {
   const who = asVisitor(visitor)
   const [decision] = decide({ draws: [drawOf(round, { paused: false })], ladders: [] }, who)
@@ -26,7 +32,12 @@ export function eventsOf(
   const { version } = decision
   const rate = rates.get(version) ?? rates.get(ORIGINAL) ?? 0
   const shown = { round, version, segments: segmentsOf(who) }
-  return [...viewed, ...shownTo(visitor, source, shown), ...reachedBy(visitor, source, round, rate)]
+  return [
+    ...viewed,
+    ...shownTo(visitor, source, shown, ''),
+    ...wandering(visitor, source, round, around?.(version)),
+    ...reachedBy(visitor, source, round, rate),
+  ]
 }
 
 /** The rounds in which the rules of a part are counted, in their order, and that of all together where there is one. */
@@ -68,6 +79,15 @@ export function ruledEventsOf(
   ]
 }
 
+/** What they do besides, but for what some goal of the round counts: rates are true as they are set. */
+function wandering(visitor: SimulatedVisitor, source: number, round: Round, around: Surroundings | undefined): StampedEvent[] {
+  if (around === undefined) return []
+  const library = libraryOf(round.goals)
+  return wanderings(visitor, around)
+    .map(({ after, happening }, step) => made(visitor, source, later(visitor, after), `besides ${step}`, happening))
+    .filter((event) => !round.goals.some((goal) => reaches(goal, event, library)))
+}
+
 const pageOf = ({ pages, design }: Round): DocumentId => pages[0] ?? design.document
 
 function viewOf(visitor: SimulatedVisitor, source: number, round: Round): StampedEvent {
@@ -83,7 +103,12 @@ function shownTo(
 ): StampedEvent[] {
   const shown = { round: round.id, version }
   return [
-    made(visitor, source, visitor.arrivesAt, `assigned${what}`, { kind: 'assigned', ...shown, segments }),
+    made(visitor, source, visitor.arrivesAt, `assigned${what}`, {
+      kind: 'assigned',
+      ...shown,
+      segments,
+      document: pageOf(round),
+    }),
     made(visitor, source, later(visitor, 2000), `seen${what}`, { kind: 'seen', ...shown }),
   ]
 }

@@ -22,6 +22,7 @@ const each: { readonly [Kind in Happening['kind']]: Extract<Happening, { kind: K
   form: { kind: 'form', document, nodes },
   outbound: { kind: 'outbound', document, address: 'https://guild.example/' },
   read: { kind: 'read', document, node: 'go' as NodeId },
+  speed: { kind: 'speed', document, paint: 1200, response: null, shift: 0.02 },
   stay: { kind: 'stay', document, seconds: 30 },
   order: { kind: 'order', order: 'A-1', value: -12.5 },
   event: { kind: 'event', name: 'played', value: null },

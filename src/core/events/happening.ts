@@ -9,11 +9,12 @@ import { order } from './kinds/order'
 import { outbound } from './kinds/outbound'
 import { page } from './kinds/page'
 import { read } from './kinds/read'
+import { speed } from './kinds/speed'
 import { stay } from './kinds/stay'
 import { assigned, seen } from './kinds/taking-part'
 
 /** All that can happen. A kind of event is a file, and a line here. */
-export const allKinds = { assigned, seen, page, call, click, form, outbound, read, stay, order, event: named, letter }
+export const allKinds = { assigned, seen, page, call, click, form, outbound, read, stay, speed, order, event: named, letter }
 
 type Kinds = typeof allKinds
 export type EventKindName = keyof Kinds

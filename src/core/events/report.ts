@@ -1,13 +1,13 @@
 import * as z from 'zod'
-import { documentIdSchema } from '../ids'
+import { documentIdSchema, type NodeId } from '../ids'
 import { allKinds, happeningSchema, type Happening, type VisitorEvent } from './happening'
 import type { Received } from './kinds/kind'
 
 const eventId = z.string().regex(/^[0-9a-f]{32}$/, 'an event’s id has 32 hexadecimal digits')
 
 /** The kinds that pages report, each in its compact form with an id made by the page. */
-const { seen, page, call, click, outbound, read, stay, event } = allKinds
-const reported = { seen, page, call, click, out: outbound, read, stay, event }
+const { seen, page, call, click, outbound, read, stay, speed, event } = allKinds
+const reported = { seen, page, call, click, out: outbound, read, stay, speed, event }
 
 const { seen: first, ...others } = reported
 const identified = { i: eventId }
@@ -31,6 +31,8 @@ export const stampedEventSchema = z.intersection(
 
 /** What only the server knows of a report: who sent it and when, the page as it is served, and how the visit began. */
 export interface Sender {
+  /** Whether the site shows a component of this id. */
+  readonly knows?: (node: NodeId) => boolean
   readonly visitor: string
   readonly at: Date
   readonly source: number
@@ -44,8 +46,11 @@ type Said = Report['e'][number]
 reported satisfies { readonly [K in Said['k']]: { readonly wire: { readonly schema: z.ZodType<{ k: K }> } } }
 
 /** The report with what only the server knows. */
-export function stamp(report: Report, { visitor, at, source, page: about, arrival }: Sender): StampedEvent[] {
-  const received: Received = { document: report.d, ...about, arrival }
+export function stamp(
+  report: Report,
+  { visitor, at, source, page: about, arrival, knows = () => false }: Sender,
+): StampedEvent[] {
+  const received: Received = { document: report.d, ...about, arrival, knows }
   return report.e.map(({ i: id, ...one }): StampedEvent => {
     const readWire = reported[one.k].wire.read as (said: Omit<Said, 'i'>, received: Received) => Happening
     return { id, source, visitor, at, ...readWire(one, received) }

@@ -1,3 +1,4 @@
+export { doings, speedClass, speedIn, speeds, type Doing, type Speed } from './doings'
 export { SEGMENT, traits, type Trait } from './traits'
 export { books, Sums, type BookName, type KeyOf, type Row, type SumOf } from './rows'
 export { countedRound, isOpen, rulesAt, type CountedRound, type Rules, type SiteRules, type Span } from './rules'

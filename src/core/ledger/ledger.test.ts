@@ -9,6 +9,7 @@ import {
   fold,
   isLate,
   recount,
+  speedClass,
   Sums,
   unknownVisitor,
   visitorSchema,
@@ -77,6 +78,20 @@ const press = (hours: number, ...nodes: string[]): VisitorEvent => ({
   document: 'home' as DocumentId,
   nodes: nodes as NodeId[],
   markers: [],
+})
+const spotted = (hours: number, node: string, document = 'home'): VisitorEvent => ({
+  ...{
+    visitor,
+    at: at(hours),
+    kind: 'click',
+    document: document as DocumentId,
+    nodes: [node as NodeId],
+    markers: [],
+    spot: [3, 7],
+  },
+})
+const measured = (hours: number, paint: number, document = 'home'): VisitorEvent => ({
+  ...{ visitor, at: at(hours), kind: 'speed', document: document as DocumentId, paint, response: null, shift: 0.051 },
 })
 const sent = (hours: number): VisitorEvent => ({
   visitor,
@@ -161,6 +176,53 @@ describe('in a test, a conversion', () => {
     expect(counted(events, rules([pressed]), inTest('pressed'))).toMatchObject({ converters: 1 })
     expect(counted([press(1, 'hero')], rules([pressed]), inTest(''))).toEqual({})
     expect(counted([assigned(), press(1, 'foot')], rules([pressed]), inTest('')).exposed).toBe(0)
+  })
+})
+
+describe('what those do who take part is counted whether a goal asks for it or not', () => {
+  const did = (doing: string, what: string, version = bold) => `doings ${round} ${version} home ${doing} ${what}`
+  const given: VisitorEvent = { ...assigned(0.0001), kind: 'assigned', round, version: bold, document: 'home' as DocumentId }
+  const came = [page('home', 0, 'search'), given, seen(0.001)]
+  const counts = (events: VisitorEvent[], key: string, more: Partial<CountedRound> = {}) => counted(events, rules([], more), key)
+
+  test('one look and no more, or where they went from there, once and in that visit', () => {
+    expect(counts(came, did('visit', ''))).toEqual({ times: 1, visitors: 1 })
+    expect(counts(came, did('stayed', ''))).toEqual({})
+    const on = [...came, page('plans', 0.1), page('about', 0.2), page('plans', 60, 'letter')]
+    expect(counts(on, did('stayed', ''))).toEqual({ times: 1, visitors: 1 })
+    expect([counts(on, did('next', 'plans')), counts(on, did('next', 'about'))]).toEqual([{ times: 1, visitors: 1 }, {}])
+  })
+
+  test('what is pressed on that page, and where in it, of components that the site shows', () => {
+    const pressing = [...came, spotted(0.1, 'menu'), spotted(0.2, 'menu'), press(0.3, 'go'), spotted(0.4, 'menu', 'plans')]
+    expect(counts(pressing, did('pressed', 'menu'))).toEqual({ times: 2, visitors: 1 })
+    expect(counts(pressing, did('spot', 'menu 37 phone'))).toEqual({ times: 2, visitors: 0 })
+    expect(counts(pressing, did('pressed', 'go'))).toEqual({})
+  })
+
+  test('that the part was read, and no other', () => {
+    const read = (node: string): VisitorEvent => ({
+      visitor,
+      at: at(0.2),
+      kind: 'read',
+      document: 'home' as DocumentId,
+      node: node as NodeId,
+    })
+    expect(counts([...came, read('hero'), read('hero'), read('foot')], did('read', 'hero'))).toEqual({ times: 1, visitors: 1 })
+    expect(counts([...came, read('foot')], did('read', 'foot'))).toEqual({})
+  })
+
+  test('how fast their first page with it was, though they never saw the part, and no later one', () => {
+    const slow = [page('home', 0, 'search'), given, measured(0.01, 2500), measured(0.5, 900)]
+    expect(counts(slow, did('paint', String(speedClass('paint', 2500))))).toEqual({ times: 1, visitors: 1 })
+    expect(counts(slow, did('shift', '5'))).toEqual({ times: 1, visitors: 1 })
+    expect(counts(slow, did('paint', String(speedClass('paint', 900))))).toEqual({})
+    expect(counts([page('home', 0, 'search'), given, measured(0.01, 2500, 'plans')], did('shift', '5'))).toEqual({})
+  })
+
+  test('nothing while the round is held up', () => {
+    const held = { open: [{ from: at(0), to: at(0.05) }] }
+    expect(counts([...came, spotted(0.1, 'menu'), page('plans', 0.2)], did('pressed', 'menu'), held)).toEqual({})
   })
 })
 
@@ -358,6 +420,8 @@ describe('whatever the order in which events arrive', () => {
     moments.map((hours) => seen(hours, original)),
     fc.tuple(fc.constantFrom('home', 'confirmed'), moments).map(([document, hours]) => page(document, hours, 'search')),
     fc.tuple(fc.constantFrom('hero', 'call-root', 'foot'), moments).map(([node, hours]) => press(hours, node)),
+    fc.tuple(fc.constantFrom('hero', 'menu'), moments).map(([node, hours]) => spotted(hours, node)),
+    fc.tuple(fc.constantFrom(900, 2500), moments).map(([paint, hours]) => measured(hours, paint)),
     moments.map((hours) => sent(hours)),
     fc
       .tuple(fc.constantFrom('a', 'b', 'constructor'), fc.constantFrom(30, 12.5, -10, -30), moments)

@@ -2,6 +2,7 @@ import * as z from 'zod'
 import type { VisitorEvent } from '../events'
 import type { GoalId, RoundId, VersionId } from '../ids'
 import { kept, mapOf, textsSchema } from './codec'
+import { noteDoing, noteVisit } from './doings'
 import { advance, noProgress, progressSchema } from './progress'
 import type { KeyOf, SumOf, Sums } from './rows'
 import { epochAt, isOpen, type CountedRound } from './rules'
@@ -24,6 +25,12 @@ export const enrolmentSchema = z.object({
   leftAt: z.number().nullable().default(null),
   /** When the varying part was first really seen, or used; `null` until then. */
   exposedAt: z.number().nullable(),
+  /** The page on which they were given it, and that on which they first saw it, with the number of that visit. */
+  givenOn: z.string().nullable().default(null),
+  seenOn: z.string().nullable().default(null),
+  seenIn: z.number().nullable().default(null),
+  /** What they have been counted for (`doings`). */
+  did: textsSchema,
   /** How far with the goals of the round, from the first exposure on. */
   progress: progressSchema,
   /** What was brought and how often the visitor came, by goal, within its days. */
@@ -63,6 +70,7 @@ export function foldTests(enrolments: Enrolments, event: VisitorEvent, around: A
     if (enrolment.leftAt !== null && !isRefund(event)) continue
     const open = isOpen(round, event.at)
     if (open && enrolment.exposedAt === null && isOnPart(round, event)) expose(enrolment, event.at, round, around)
+    if (open) noteDoing(enrolment, event, round, around)
     if (enrolment.exposedAt === null) continue
     if (open && around.began) comeAgain(enrolment, event.at, round, around)
     if (open || isRefund(event)) progressBy(enrolment, event, round, around)
@@ -95,6 +103,10 @@ function enrol(enrolments: Enrolments, event: Shown, round: CountedRound, around
     traits: {},
     segments: new Set(event.kind === 'assigned' ? event.segments : []),
     leftAt: null,
+    givenOn: event.kind === 'assigned' ? (event.document ?? null) : null,
+    seenOn: null,
+    seenIn: null,
+    did: new Set(),
     exposedAt: null,
     progress: noProgress(),
     worth: new Map(),
@@ -115,6 +127,7 @@ function expose(enrolment: Enrolment, at: Date, round: CountedRound, around: Aro
   enrolment.exposedAt = at.getTime()
   for (const [trait, value] of Object.entries(traitsIn(around.visit)))
     if (value !== null) enrolment.traits = { ...enrolment.traits, [trait]: value }
+  noteVisit(enrolment, round, around)
   note(enrolment, keyOf(enrolment, round, '', around), { exposed: 1 }, around)
   for (const goal of round.goals) bring(enrolment, goal.id, { visits: 1, worth: 0 }, round, around)
 }

@@ -1,2 +1,3 @@
 export { reactionOf, readerOf, type Reaction, type Reader, type ReadersPlan } from './readers'
+export { wanderings, type Surroundings } from './wanderings'
 export { lotsOf, pick, visitors, type Crowd, type SimulatedVisitor } from './visitors'

@@ -4,6 +4,8 @@ import { planOf } from '../stores/rehearsals'
 import { segmentsOf } from '../stores/results'
 import { segmentsNow } from '../stores/segments'
 import { roundsById, roundsOf, testNumber } from '../stores/tests'
+import { missing } from '../failure'
+import { behaviourView, pressesOn } from './behaviour'
 import type { Area } from './handler'
 import { resultOf } from './result-of'
 
@@ -14,6 +16,15 @@ export const resultActions: Area<'result'> = {
     const wanted = round === null ? rounds[0] : rounds.find(({ snapshot }) => snapshot.id === round)
     if (wanted === undefined) return null
     return (await resultOf(db, wanted, source, goal))?.view ?? null
+  },
+  'result.behaviour': async ({ db }, { round, source }) => {
+    const [wanted] = await roundsById(db, [round])
+    return wanted === undefined ? null : behaviourView(db, wanted, source)
+  },
+  'result.presses': async ({ db }, { round, source, version, page }) => {
+    const [wanted] = await roundsById(db, [round])
+    if (wanted === undefined) throw missing('This round')
+    return pressesOn(db, wanted, { source, version, page })
   },
   'result.segments': async ({ db }, { round, source, goal }) => {
     const [wanted] = await roundsById(db, [round])

@@ -8,6 +8,7 @@ import { planOf } from '../stores/rehearsals'
 import { rowsOfRounds } from '../stores/results'
 import { calendarIn, readSettings } from '../stores/settings'
 import type { RoundRow } from '../stores/tests'
+import { slowerIn } from './behaviour'
 import { namesFor } from './test-facts'
 
 const DAY = 86_400_000
@@ -29,7 +30,8 @@ export async function resultOf(db: Knex, round: RoundRow, source: number, goal: 
           ...round,
           epochs: [round.epochs.findLast(({ since }) => since <= rehearsed.at) ?? round.epochs[0]].flatMap((one) => one ?? []),
         }
-  return readRound(
+  const slower = await slowerIn(db, of, source)
+  const read = readRound(
     of,
     { source, goal },
     {
@@ -40,6 +42,7 @@ export async function resultOf(db: Knex, round: RoundRow, source: number, goal: 
       now: new Date(),
     },
   )
+  return read === null ? null : { ...read, view: { ...read.view, slower } }
 }
 
 interface By {
@@ -142,6 +145,7 @@ function viewOf(
       found.funnel === null
         ? null
         : { steps: [...found.funnel.steps], passed: found.funnel.passed.map((one) => ({ ...one, counts: [...one.counts] })) },
+    slower: [],
     smallestEffect: snapshot.design.smallestEffect,
     days: source === 0 ? elapsed : days,
     epochs: epochs.map(({ since, arms, because }) => ({

@@ -12,6 +12,7 @@ import * as byTheClock from './migrations/010-by-the-clock'
 import * as segments from './migrations/011-segments'
 import * as gains from './migrations/012-gains'
 import * as lens from './migrations/013-lens'
+import * as doings from './migrations/014-doings'
 
 interface Migration {
   readonly name: string
@@ -32,6 +33,7 @@ const migrations: readonly Migration[] = [
   { name: '011-segments', ...segments },
   { name: '012-gains', ...gains },
   { name: '013-lens', ...lens },
+  { name: '014-doings', ...doings },
 ]
 
 /** A list and not a folder: the same names under every runner and in a bundle. */

@@ -5,7 +5,7 @@ import type { ReadPage } from '@/components/html/read'
 import type { PartAlone } from '@/components/miniature'
 import type { Decision, Visitor } from '@/core/decide'
 import type { Shown } from '@/core/experiment'
-import type { DocumentId, TestId } from '@/core/ids'
+import type { DocumentId, TestId, VersionId } from '@/core/ids'
 import type { Release } from '@/core/release'
 import type { ArchivedSite } from './archive-file'
 
@@ -26,6 +26,14 @@ export interface LensTask {
   readonly release: Release | null
   readonly page: DocumentId
   readonly visitor: Visitor
+}
+
+/** A page with one version of one part on it, and everything else as the original. */
+export interface VersionTask {
+  readonly release: Release
+  readonly page: DocumentId
+  /** `null`: nothing but originals. */
+  readonly shown: { readonly key: string; readonly version: VersionId } | null
 }
 
 export type ThroughLens =
@@ -65,6 +73,7 @@ export interface Looks {
   readonly pages: { readonly asked: Looking; readonly found: Shown }
   readonly miniature: { readonly asked: PartAlone; readonly found: string }
   readonly lens: { readonly asked: LensTask; readonly found: ThroughLens }
+  readonly version: { readonly asked: VersionTask; readonly found: string }
 }
 export type LookTask = {
   readonly [Kind in keyof Looks]: { readonly kind: Kind; readonly asked: Looks[Kind]['asked'] }

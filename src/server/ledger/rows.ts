@@ -28,6 +28,14 @@ const roundColumns = {
 const tables: { readonly [Name in BookName]: Table<Name> } = {
   tests: { table: 'tallies', hasSource: true, columns: { ...roundColumns, assigned: 'assigned' } },
   segments: { table: 'segment_tallies', hasSource: true, columns: { ...roundColumns, trait: 'trait', value: 'trait_value' } },
+  doings: {
+    table: 'doings',
+    hasSource: true,
+    columns: {
+      ...{ round: 'round_id', version: 'version', document: 'document_id' },
+      ...{ doing: 'doing', what: 'what', times: 'times', visitors: 'visitors' },
+    },
+  },
   site: {
     table: 'daily',
     hasSource: false,

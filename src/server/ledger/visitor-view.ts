@@ -87,6 +87,8 @@ function happeningWords(event: Happening): string {
       return `read a part of “${event.document}”`
     case 'stay':
       return `stayed ${event.seconds} seconds on “${event.document}”`
+    case 'speed':
+      return `had “${event.document}” measured for how fast it was`
     case 'order':
       return event.value < 0
         ? `was paid ${-event.value} back of the order ${event.order}`

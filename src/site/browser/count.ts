@@ -18,6 +18,9 @@ interface Happened {
   u?: string
   w?: string
   x?: number
+  p?: number[] | number
+  l?: number
+  f?: number
 }
 
 const root = document.documentElement
@@ -50,8 +53,56 @@ function send() {
   }, again)
 }
 
+/** How fast the page was, by the browser’s own measures: paint, answer to a press, and shifts in the worst five seconds. */
+let paint = 0
+let answer = 0
+let shift = -1
+let [burst, began, last] = [0, 0, 0]
+// A page that was opened out of sight was painted for nobody.
+let told = document.hidden
+interface Entry extends PerformanceEntry {
+  interactionId?: number
+  hadRecentInput?: boolean
+  value: number
+}
+function measure(type: string, each: (entry: Entry) => void, more: object = {}) {
+  try {
+    new PerformanceObserver((list) => list.getEntries().forEach((entry) => each(entry as Entry))).observe({
+      type,
+      buffered: true,
+      ...more,
+    })
+    return true
+  } catch {
+    return false
+  }
+}
+const shown = (performance.getEntriesByType('navigation')[0] as { activationStart?: number } | undefined)?.activationStart || 0
+measure('largest-contentful-paint', ({ startTime }) => (paint = Math.max(1, startTime - shown)))
+measure('event', ({ interactionId, duration }) => interactionId && (answer = Math.max(answer, duration)), {
+  durationThreshold: 40,
+})
+if (
+  measure('layout-shift', ({ hadRecentInput, value, startTime }) => {
+    if (hadRecentInput) return
+    if (startTime - last > 1000 || startTime - began > 5000) [burst, began] = [0, startTime]
+    burst += value
+    last = startTime
+    shift = Math.max(shift, burst)
+  })
+)
+  shift = 0
+
 /** The page may be going: hand over what is left. */
 function leave() {
+  if (!told && (paint || answer)) {
+    told = true
+    note('speed', {
+      ...(paint ? { l: Math.round(paint) } : {}),
+      ...(answer ? { p: Math.round(answer) } : {}),
+      ...(shift < 0 ? {} : { f: Math.round(shift * 1000) / 1000 }),
+    })
+  }
   while (queue.length) navigator.sendBeacon(url, bodyOf(queue.splice(0, 50)))
 }
 
@@ -167,7 +218,12 @@ function start() {
         if (marker && m.length < 8) m.push(marker)
         part = part.parentElement
       }
-      note('click', m.length ? { n, m } : { n })
+      const inner = (event.target as Element).closest('[data-n]')
+      const box = inner?.getBoundingClientRect()
+      const tenth = (at: number, of: number) => Math.min(9, Math.max(0, Math.floor((at / of) * 10) || 0))
+      // A press by the keyboard has no place.
+      const p = box && event.detail ? [tenth(event.clientX - box.left, box.width), tenth(event.clientY - box.top, box.height)] : 0
+      note('click', { n, ...(m.length ? { m } : {}), ...(p ? { p } : {}) })
       const link = pressed as HTMLAnchorElement
       const { href, host } = link
       if (!/^https?:/.test(href) || host === location.host) return

@@ -1,5 +1,6 @@
 import type { RegionFinder } from '@/serving/regions'
 import { keptKey } from '@/core/experiment'
+import type { NodeId } from '@/core/ids'
 import { halfCharacterIn } from '@/core/text'
 import type { FastifyReply, FastifyRequest } from 'fastify'
 import { isOwnOrigin, plain, tooMany } from '../answers'
@@ -54,6 +55,7 @@ export async function collect(request: FastifyRequest, reply: FastifyReply, part
     visitor,
     at: new Date(now),
     source: 0,
+    knows: (node: NodeId) => compiled.knows(node),
     page: { path: page.path, pageType: page.pageType },
     arrival: first
       ? {

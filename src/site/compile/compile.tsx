@@ -16,7 +16,7 @@ import { leavingOut, type LeavesOut } from '../serve/left-out'
 import { nodeAt, type ContentDocument } from '@/core/document'
 import { drawOf, keptKey, ladderOf, noteOfSegments, notedSegments, routeOf, type Personalization } from '@/core/experiment'
 import { kindOf, type Goal } from '@/core/goals'
-import type { DocumentId, GoalId, RoundId, TestId, VersionId } from '@/core/ids'
+import type { DocumentId, GoalId, NodeId, RoundId, TestId, VersionId } from '@/core/ids'
 import { shortened } from '@/core/text'
 import { digestOfScript } from '@/serving/script-digest'
 import type { Release, ReleaseFault } from '@/core/release'
@@ -99,6 +99,8 @@ export interface CompiledSite {
   readonly goalsHeard: readonly GoalId[]
   /** Which segments fit somebody, as it is written down with what they are given. */
   segmentsOf(visitor: Visitor): readonly string[]
+  /** Whether a component of this id is shown anywhere, in any version. */
+  knows(node: NodeId): boolean
   /** What tests give for the visit alone, under what it is kept. */
   readonly keptForVisit: ReadonlySet<TestId>
   /** How many pages were compiled, and not taken over from the site before. */
@@ -161,6 +163,7 @@ export function compile(
     remembersPages: asked.some(asksForEarlierPages),
     goalsAsked,
     goalsHeard: goalsAsked.filter((id) => release.goals.some((goal) => goal.id === id && isHeardOf(goal))),
+    knows: knowing(release),
     segmentsOf: noteOfSegments(release.segments),
     keptForVisit: new Set(release.rounds.filter(({ design }) => design.keeping === 'visit').map(keptKey)),
     byId: new Map([...pages.values()].map((page) => [page.document, page])),
@@ -204,6 +207,16 @@ function asksForEarlierVisits(condition: Condition): boolean {
 
 function goalsIn(condition: Condition): GoalId[] {
   return comparisonsIn(condition).flatMap((one) => (one.kind === 'goalReached' ? [one.goal] : []))
+}
+
+function knowing({ documents, rounds, personalizations }: Release): (node: NodeId) => boolean {
+  const versions = [
+    ...rounds.flatMap((round) => round.versions),
+    ...personalizations.flatMap(({ rules }) => rules.map(({ version }) => version)),
+  ]
+  const inserted = versions.flatMap(({ edits }) => edits.flatMap((edit) => (edit.kind === 'insert' ? Object.keys(edit.tree.nodes) : [])))
+  const known = new Set<string>([...documents.flatMap(({ nodes }) => Object.keys(nodes)), ...inserted])
+  return (node) => known.has(node)
 }
 
 function isHeardOf({ wiring }: Goal): boolean {

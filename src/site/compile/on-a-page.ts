@@ -1,3 +1,4 @@
+import { partsOf } from '@/core/experiment'
 import { kindOf, needOf } from '@/core/goals'
 import type { ContentDocument } from '@/core/document'
 import type { DocumentId } from '@/core/ids'
@@ -45,13 +46,17 @@ export function watchedOn(page: ContentDocument, { release }: Pick<Site, 'releas
   const stays = release.goals.flatMap(({ wiring }) => kindOf(wiring).seconds?.(wiring) ?? [])
   return {
     reads: [
-      ...new Set(
-        needs.flatMap((need) =>
+      ...new Set([
+        // Of what is tested it is always asked whether it was read.
+        ...release.rounds.flatMap(({ design }) =>
+          partsOf(design).flatMap(({ document, node }) => (document === page.id && node !== page.root ? [node] : [])),
+        ),
+        ...needs.flatMap((need) =>
           need.kind === 'component' && need.doing === 'seen' && (need.document === page.id || homes.get(need.document) !== 'page')
             ? [need.node]
             : [],
         ),
-      ),
+      ]),
     ],
     /** Origins elsewhere that may report: links to them say who comes. */
     origins: [...new Set(release.reporters.map(({ origin }) => origin))].sort(),

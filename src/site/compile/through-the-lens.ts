@@ -1,5 +1,5 @@
 import { decide, type Decision, type Visitor } from '@/core/decide'
-import type { DocumentId } from '@/core/ids'
+import type { DocumentId, VersionId } from '@/core/ids'
 import type { Release } from '@/core/release'
 import { assemblyOf } from '../serve/assemble'
 import { routeFor } from '../serve/answer-page'
@@ -16,6 +16,12 @@ interface Asked {
 type Found =
   | { readonly kind: 'unknown' | 'missing' }
   | { readonly kind: 'page'; readonly page: DocumentId; readonly html: string; readonly decisions: readonly Decision[] }
+
+interface AskedVersion {
+  readonly release: Release
+  readonly page: DocumentId
+  readonly shown: { readonly key: string; readonly version: VersionId } | null
+}
 
 /** More sendings on are a circle, which no release has. */
 const MOST_ROUTES = 5
@@ -47,6 +53,15 @@ function pageOf(id: DocumentId, release: Release, pages: Map<DocumentId, Compile
     compile(release, { script: '', style: '/look/site.css' }, undefined, [], { only: new Set([id]) }).byId.get(id) ?? null
   pages.set(id, made)
   return made
+}
+
+/** A page with one version of one part on it, and everything else as the original; nothing of it can run or be counted. */
+export function asVersion({ release, page: id, shown }: AskedVersion): string {
+  const site = compile(release, { script: '', style: '/look/site.css' }, undefined, [], { only: new Set([id]) })
+  const page = site.byId.get(id)
+  if (page === undefined) throw new RangeError(`asVersion: the page “${id}” is not in this release`)
+  const decisions: Decision[] = shown === null ? [] : [{ ...shown, counted: true, reason: { code: 'kept' } }]
+  return withStyles(page, assemblyOf(page.chunks).whole(decisions).toString())
 }
 
 /** Its own sheets stand on the site alone, so they are put into it. */

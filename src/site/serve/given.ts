@@ -1,6 +1,6 @@
 import { ORIGINAL, unitOf, type Decision, type Draw, type Unit, type Visitor } from '@/core/decide'
 import { BY_RULE } from '@/core/experiment'
-import type { RoundId, TestId, VersionId } from '@/core/ids'
+import type { DocumentId, RoundId, TestId, VersionId } from '@/core/ids'
 import type { CompiledPage } from '../compile/compile'
 import type { Recognised } from './recognise'
 
@@ -30,6 +30,8 @@ export interface News {
   readonly assignments: readonly Assignment[]
   /** Which segments fit the visitor, as it is written down with those. */
   readonly segments: readonly string[]
+  /** On which page it was. */
+  readonly document: DocumentId | null
   /** All that lasts, where the browser does not keep it as it is. */
   readonly toKeep: readonly Given[]
   /** All that was given on this page, as one: whoever comes back to it is looked up once. */
@@ -37,7 +39,7 @@ export interface News {
 }
 
 const NONE: readonly string[] = []
-export const NO_NEWS: News = { assignments: [], segments: NONE, toKeep: [], together: null }
+export const NO_NEWS: News = { assignments: [], segments: NONE, document: null, toKeep: [], together: null }
 
 export const keptAsOf = ({ test, keptAs = test }: Draw): TestId => keptAs
 
@@ -74,6 +76,7 @@ export function newsOf(
   return {
     assignments,
     segments: assignments.length === 0 ? NONE : segmentsOf(visitor),
+    document: page.document,
     toKeep: hasAll ? [] : given.filter(({ draw }) => draw.keeping !== 'view'),
     together: number === null || given.length + ruled.length === 0 ? null : { number, unit },
   }

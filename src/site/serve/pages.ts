@@ -101,9 +101,12 @@ class Noting {
     this.waiting = []
     const at = new Date(this.parts.now())
     const events: StampedEvent[] = []
-    for (const { assignments, segments } of waiting)
+    for (const { assignments, segments, document } of waiting)
       for (const { visitor, round, version } of assignments)
-        events.push({ kind: 'assigned', id: newEventId(), source: 0, at, visitor, round, version, segments })
+        events.push({
+          ...{ kind: 'assigned' as const, id: newEventId(), source: 0, at, visitor, round, version, segments },
+          ...(document === null ? {} : { document }),
+        })
     // A page never fails, nor waits, because counting does. Forgotten here, it is written down again at the next view.
     this.commits.add(events).catch((reason) => {
       for (const { assignments, together } of waiting) {

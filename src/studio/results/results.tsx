@@ -14,6 +14,7 @@ import { count, dayWords, momentWords, moneyWords, plural } from '../frame/wordi
 import { useAsk } from '../talk'
 import { Allocation } from './allocation'
 import { Arrivals } from './arrivals'
+import { Behaviour } from './behaviour'
 import { BySegment } from './by-segment'
 import { EvidenceOverTime } from './evidence-over-time'
 import { LiftIntervals } from './lift-intervals'
@@ -95,6 +96,11 @@ export function ResultBody({ result }: { result: ResultView }) {
       <p className="sentence" data-testid={result.source > 0 ? 'rehearsal-sentence' : 'live-sentence'}>
         {result.sentence}
       </p>
+      {result.slower.map(({ version, words }) => (
+        <p key={words} className="asks" data-version={version}>
+          {words}
+        </p>
+      ))}
       <LiftIntervals result={result} />
       <EvidenceOverTime result={result} names={names} />
       <Arrivals result={result} names={names} />
@@ -113,6 +119,7 @@ export function ResultBody({ result }: { result: ResultView }) {
       <Epochs result={result} />
       <ResultTable result={result} />
       <WorthTable result={result} names={names} />
+      <Behaviour result={result} />
       <BySegment result={result} names={names} />
     </>
   )

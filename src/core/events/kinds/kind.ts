@@ -1,6 +1,6 @@
 import type * as z from 'zod'
 import type { Utm } from '../../decide'
-import type { DocumentId } from '../../ids'
+import type { DocumentId, NodeId } from '../../ids'
 
 /** What is kept of an event in columns of their own, and what it says besides. */
 export interface EventColumns {
@@ -19,6 +19,8 @@ export interface Received {
   readonly pageType: string
   /** `null` where this is not the first page of a visit. */
   readonly arrival: Arrival | null
+  /** Whether the site shows a component of this id: a page may say any. */
+  readonly knows: (node: NodeId) => boolean
 }
 
 /** How a visit began, as its first request says it and the site remembers it. */

@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import { roundIdSchema, versionIdSchema } from '../../ids'
+import { documentIdSchema, roundIdSchema, versionIdSchema } from '../../ids'
 import { eventKind, inwardKind } from './kind'
 
 const part = { round: roundIdSchema, version: versionIdSchema }
@@ -8,18 +8,20 @@ const segmentFit = z.string().regex(/^[0-9a-f]{16}[+-]$/)
 const segments = z.array(segmentFit).max(20).readonly().optional()
 const row = z.object({ round_id: roundIdSchema, version: versionIdSchema })
 
-/** A visitor was drawn into a version of a test, with the segments that fitted then and those that did not. */
+/** A visitor was drawn into a version of a test: on which page, with the segments that fitted and those that did not. */
 export const assigned = inwardKind({
-  schema: z.object({ kind: z.literal('assigned'), ...part, segments }),
+  schema: z.object({ kind: z.literal('assigned'), ...part, segments, document: documentIdSchema.optional() }),
   row: {
-    schema: row.extend({ about: z.object({ segments }).nullish() }),
-    write: ({ round, version, segments: fitted }) => ({
+    schema: row.extend({ document_id: documentIdSchema.nullish(), about: z.object({ segments }).nullish() }),
+    write: ({ round, version, segments: fitted, document }) => ({
+      document_id: document ?? null,
       round_id: round,
       version,
       about: fitted === undefined || fitted.length === 0 ? null : { segments: fitted },
     }),
-    read: ({ round_id: round, version, about }) => ({
+    read: ({ round_id: round, version, document_id: document, about }) => ({
       ...{ kind: 'assigned' as const, round, version },
+      ...(document == null ? {} : { document }),
       ...(about?.segments === undefined ? {} : { segments: about.segments }),
     }),
   },
