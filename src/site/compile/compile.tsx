@@ -214,7 +214,9 @@ function knowing({ documents, rounds, personalizations }: Release): (node: NodeI
     ...rounds.flatMap((round) => round.versions),
     ...personalizations.flatMap(({ rules }) => rules.map(({ version }) => version)),
   ]
-  const inserted = versions.flatMap(({ edits }) => edits.flatMap((edit) => (edit.kind === 'insert' ? Object.keys(edit.tree.nodes) : [])))
+  const inserted = versions.flatMap(({ edits }) =>
+    edits.flatMap((edit) => (edit.kind === 'insert' ? Object.keys(edit.tree.nodes) : [])),
+  )
   const known = new Set<string>([...documents.flatMap(({ nodes }) => Object.keys(nodes)), ...inserted])
   return (node) => known.has(node)
 }
