@@ -371,7 +371,13 @@ function wanderingIn(
 ): Pick<NonNullable<Parameters<typeof eventsOf>[4]>, 'around'> {
   if (wanders === undefined) return {}
   const { presses, next, slower = [] } = wanders
-  const places = { page: parts[0]?.document as DocumentId, presses: presses as NodeId[], next: next as DocumentId[] }
+  const [first] = parts
+  const places = {
+    page: first?.document as DocumentId,
+    reads: first?.node as NodeId,
+    presses: presses as NodeId[],
+    next: next as DocumentId[],
+  }
   return { around: (version) => ({ ...places, slower: slower[arms.indexOf(version)] ?? 1 }) }
 }
 

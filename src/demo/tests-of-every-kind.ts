@@ -33,7 +33,7 @@ export const testsOfEveryKind: readonly DemoTest[] = [
     wanders: {
       presses: ['instruments-card-5', 'instruments-card-4', 'instruments-button-22', 'instruments-title'],
       next: ['cello', 'violin', 'about', 'harp'],
-      slower: [1, 1, 1, 1.45, 1.45, 1.45],
+      slower: [1, 1.45, 1, 1.45, 1, 1.45],
     },
     visitors: 9000,
     days: 12,

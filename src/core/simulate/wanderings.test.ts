@@ -3,7 +3,13 @@ import { visitors } from './visitors'
 import { wanderings, type Surroundings } from './wanderings'
 
 const page = 'home' as DocumentId
-const around: Surroundings = { page, presses: ['go', 'menu'] as NodeId[], next: ['plans' as DocumentId], slower: 1 }
+const around: Surroundings = {
+  page,
+  presses: ['go', 'menu'] as NodeId[],
+  next: ['plans' as DocumentId],
+  reads: 'go' as NodeId,
+  slower: 1,
+}
 const crowd = [...visitors({ seed: 5, visitors: 2000, days: 2, startsAt: new Date('2026-03-02') })]
 
 test('the same visitor does the same again, in order, and what they press most is what is wanted most', () => {

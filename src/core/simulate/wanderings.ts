@@ -9,6 +9,8 @@ export interface Surroundings {
   readonly page: DocumentId
   readonly presses: readonly NodeId[]
   readonly next: readonly DocumentId[]
+  /** What is read by those who take their time. */
+  readonly reads: NodeId
   /** How many times as long this version takes to be painted. */
   readonly slower: number
 }
@@ -17,7 +19,7 @@ export interface Surroundings {
 const paints: { readonly [Of in Device]: number } = { phone: 1900, tablet: 1500, computer: 950 }
 const responses: { readonly [Of in Device]: number } = { phone: 130, tablet: 110, computer: 56 }
 /** Whoever is let wander does so once in these. */
-const [PRESSES, GOES_ON] = [0.55, 0.4]
+const [PRESSES, READS, GOES_ON] = [0.55, 0.6, 0.4]
 const SPREAD = 0.45
 
 /**
@@ -28,7 +30,7 @@ const SPREAD = 0.45
  */
 export function wanderings(
   { id, device }: SimulatedVisitor,
-  { page, presses, next, slower }: Surroundings,
+  { page, presses, next, reads, slower }: Surroundings,
 ): { readonly after: number; readonly happening: Happening }[] {
   const lots = lotsOf(parseInt(id.slice(0, 8), 16) | 0)
   const around = (middle: number) =>
@@ -44,10 +46,11 @@ export function wanderings(
     const happening = { kind: 'click', document: page, nodes: [wanted(presses)], markers: [], spot: [x, y] as const } as const
     found.push({ after: 5000 + step * 4000, happening })
   }
+  if (lots() < READS) found.push({ after: 18_000, happening: { kind: 'read', document: page, node: reads } })
   const speed = {
     ...{ kind: 'speed' as const, document: page },
     paint: around(paints[device] * slower),
-    response: found.length === 0 ? null : around(responses[device]),
+    response: found.every(({ happening }) => happening.kind !== 'click') ? null : around(responses[device]),
     shift: Math.round(around(30)) / 1000,
   }
   found.push({ after: 19_000, happening: speed })

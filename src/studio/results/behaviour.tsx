@@ -10,6 +10,7 @@ import { Waiting } from '../frame/screen'
 import { count } from '../frame/wording'
 import { useAsk } from '../talk'
 import { Presses } from './presses'
+import { VersionsTable } from './versions-table'
 
 const speedHeads: { readonly [Of in Speed]: string } = {
   paint: 'Painted within',
@@ -55,7 +56,10 @@ interface TableProps {
 function LookTable({ of, result }: TableProps) {
   return (
     <table className="rows figures">
-      <caption>How it was looked at. Speeds are those that three in four of its visitors had or were below.</caption>
+      <caption>
+        How it was looked at. Three in four of its visitors had speeds like these or better; it moves by 0 where nothing shifts
+        while the page loads.
+      </caption>
       <thead>
         <tr>
           <th>Version</th>
@@ -105,14 +109,12 @@ function LookTable({ of, result }: TableProps) {
 
 function SpeedCell({ of, measured, slowest }: { of: Speed } & BehaviourView['versions'][number]['speed'][Speed]) {
   if (slowest === null) return measured === 0 ? '–' : <span className="quiet">{count(measured)} measured, too few</span>
-  const { value, interval } = slowest
+  const [value, lower, upper] = [slowest.value, ...slowest.interval].map((one) => speedWords(of, one))
   return (
     <>
-      {speedWords(of, value)}
+      {value}
       <br />
-      <span className="quiet">
-        {speedWords(of, interval[0])} to {speedWords(of, interval[1])}
-      </span>
+      <span className="quiet">{lower === upper ? 'hardly more or less' : `${lower} to ${upper}`}</span>
     </>
   )
 }
@@ -120,57 +122,34 @@ function SpeedCell({ of, measured, slowest }: { of: Speed } & BehaviourView['ver
 function NextTable({ of, result }: TableProps) {
   if (of.next.length === 0) return null
   return (
-    <table className="rows figures">
-      <caption>Where they went from there, in the same visit</caption>
-      <Heads first="Page" result={result} />
-      <tbody>
-        {of.next.map(({ page, title, visitors }) => (
-          <tr key={page}>
-            <th scope="row">{title}</th>
-            {visitors.map((many, index) => (
-              <Share key={of.versions[index]?.version} many={many} all={of.versions[index]?.visits ?? 0} />
-            ))}
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <VersionsTable caption="Where they went from there, in the same visit" first="Page" rates={result.rates}>
+      {of.next.map(({ page, title, visitors }) => (
+        <tr key={page}>
+          <th scope="row">{title}</th>
+          {visitors.map((many, index) => (
+            <Share key={of.versions[index]?.version} many={many} all={of.versions[index]?.visits ?? 0} />
+          ))}
+        </tr>
+      ))}
+    </VersionsTable>
   )
 }
 
 function PressedTable({ of, result }: TableProps) {
   if (of.pressed.length === 0) return null
   return (
-    <table className="rows figures">
-      <caption>What they pressed on the page where they saw it, most first</caption>
-      <Heads first="Component" result={result} />
-      <tbody>
-        {of.pressed.map(({ document, node, words, visitors }) => (
-          <tr key={`${document} ${node}`}>
-            <th scope="row">{words}</th>
-            {visitors.map((many, index) => {
-              const version = of.versions[index]?.version
-              const all = result.rates.find((rate) => rate.version === version)?.exposed ?? 0
-              return <Share key={version} many={many} all={all} />
-            })}
-          </tr>
-        ))}
-      </tbody>
-    </table>
-  )
-}
-
-function Heads({ first, result }: { first: string; result: ResultView }) {
-  return (
-    <thead>
-      <tr>
-        <th>{first}</th>
-        {result.rates.map(({ version, name }, index) => (
-          <th key={version} className="number">
-            <VersionMark index={index} /> {name}
-          </th>
-        ))}
-      </tr>
-    </thead>
+    <VersionsTable caption="What they pressed on the page where they saw it, most first" first="Component" rates={result.rates}>
+      {of.pressed.map(({ document, node, words, visitors }) => (
+        <tr key={`${document} ${node}`}>
+          <th scope="row">{words}</th>
+          {visitors.map((many, index) => {
+            const version = of.versions[index]?.version
+            const all = result.rates.find((rate) => rate.version === version)?.exposed ?? 0
+            return <Share key={version} many={many} all={all} />
+          })}
+        </tr>
+      ))}
+    </VersionsTable>
   )
 }
 

@@ -3,10 +3,10 @@
 import { useState } from 'react'
 import type { NamedView, ResultView, TraitView } from '@/contract/contract'
 import { percent } from '@/core/numbers'
-import { VersionMark } from '../frame/marks'
 import { Waiting } from '../frame/screen'
 import { count } from '../frame/wording'
 import { useAsk } from '../talk'
+import { VersionsTable } from './versions-table'
 
 const traitWords: { readonly [Of in TraitView['trait']]: string } = {
   device: 'By device',
@@ -60,20 +60,14 @@ function TraitTable({ of, result, names }: { of: TraitView; result: ResultView; 
   const shown = all ? of.values : of.values.slice(0, FEW)
   return (
     <>
-      <table className="rows figures">
-        <caption>
-          {traitWords[of.trait]}. {differenceWords(of, names)}
-        </caption>
-        <ArmHeads result={result} />
-        <tbody>
-          {shown.map(({ value, words, arms }) => (
-            <tr key={value}>
-              <th scope="row">{words}</th>
-              <ArmCells arms={arms} />
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <VersionsTable caption={`${traitWords[of.trait]}. ${differenceWords(of, names)}`} first="Visitors" rates={result.rates}>
+        {shown.map(({ value, words, arms }) => (
+          <tr key={value}>
+            <th scope="row">{words}</th>
+            <ArmCells arms={arms} />
+          </tr>
+        ))}
+      </VersionsTable>
       {of.values.length > FEW && !all ? (
         <button type="button" className="plain" onClick={() => setAll(true)}>
           Show all {of.values.length}
@@ -86,41 +80,19 @@ function TraitTable({ of, result, names }: { of: TraitView; result: ResultView; 
 /** Those whom a segment fits beside all others of whom that is known. */
 function NamedTable({ of, result, names }: { of: NamedView; result: ResultView; names: (version: string) => string }) {
   const differing = of.differing.map((version) => `‘${names(version)}’`).join(' and ')
+  const difference =
+    differing === '' ? 'Nothing says that the versions work differently for them.' : `${differing} may work differently for them.`
   return (
-    <table className="rows figures">
-      <caption>
-        By the segment “{of.name}”.{' '}
-        {differing === ''
-          ? 'Nothing says that the versions work differently for them.'
-          : `${differing} may work differently for them.`}
-      </caption>
-      <ArmHeads result={result} />
-      <tbody>
-        <tr>
-          <th scope="row">in it</th>
-          <ArmCells arms={of.within} />
-        </tr>
-        <tr>
-          <th scope="row">all others</th>
-          <ArmCells arms={of.outside} />
-        </tr>
-      </tbody>
-    </table>
-  )
-}
-
-function ArmHeads({ result }: { result: ResultView }) {
-  return (
-    <thead>
+    <VersionsTable caption={`By the segment “${of.name}”. ${difference}`} first="Visitors" rates={result.rates}>
       <tr>
-        <th>Visitors</th>
-        {result.rates.map(({ version, name }, index) => (
-          <th key={version} className="number">
-            <VersionMark index={index} /> {name}
-          </th>
-        ))}
+        <th scope="row">in it</th>
+        <ArmCells arms={of.within} />
       </tr>
-    </thead>
+      <tr>
+        <th scope="row">all others</th>
+        <ArmCells arms={of.outside} />
+      </tr>
+    </VersionsTable>
   )
 }
 
