@@ -101,6 +101,8 @@ export const resultView = z.object({
   worth: z.object({
     in: z.enum(['points', 'money']),
     currency: z.string(),
+    /** Whoever brought more counts as if they had brought so much; `null` where nobody stands out. */
+    cap: z.object({ upTo: z.number(), visitors: z.number() }).nullable(),
     arms: z.array(
       z.object({
         version: versionIdSchema,

@@ -11,14 +11,25 @@ import { ENOUGH_CONVERTERS, leader, LEVEL, readThrough, type Reading, type Resul
 import { chancesOf } from './schedule'
 import { plannedEffect, visitorsToSee, waitingFor, waitingSentence, type Waiting } from './waiting'
 import { guardSentence, sentence, variantSentence, type Manner, type Telling } from './words'
-import { readWorth, type WorthResult } from './worth'
+import { worthUpTo } from '../ledger'
+import { readWorth, type WorthClass, type WorthReading } from './worth'
 
 /** All that a round is read by. */
+/** Visitors of one version and epoch who brought about as much of one goal (`worthClass`). */
+export type WorthRow = Omit<WorthClass, 'upTo'> & {
+  readonly epoch: number
+  readonly goal: string
+  readonly version: VersionId
+  readonly class: number
+}
+
 export interface RoundCounts {
   /** As it draws now. */
   readonly round: Round
   readonly weighings: readonly Weighing[]
   readonly rows: readonly CountedRow[]
+  /** Who brought how much; none where only the rates are asked for. */
+  readonly classes?: readonly WorthRow[]
   /** That have passed, pauses left out. */
   readonly days: number
   readonly plannedTotal: number
@@ -41,7 +52,7 @@ export interface RoundResult {
   readonly words: ReadonlyMap<VersionId, string>
   readonly waiting: Waiting
   readonly guards: readonly { readonly goal: Goal; readonly margin: number; readonly variants: readonly GuardVariant[] }[]
-  readonly worth: readonly WorthResult[]
+  readonly worth: WorthReading
   /** `null` where too little is known, or the split is not to be trusted. */
   readonly chances: ReturnType<typeof chancesOf>
   readonly counts: readonly DayCounts[]
@@ -89,7 +100,7 @@ export function resultOfRound(of: RoundCounts, wanted: GoalId | null, names: Nam
     sentence: [sentence(result, telling), ...broken].filter(Boolean).join(' '),
     words: new Map(result.variants.map((variant) => [variant.version, variantSentence(variant, result, telling)])),
     chances: chancesNow(last, looks.at(-1)),
-    worth: readWorth(worthCounts(of, counts), of.plannedTotal, result.split.trusted),
+    worth: readWorth(worthCounts(of, goal.id, counts), of.plannedTotal, result.split.trusted),
     assigned: new Map(
       result.rates.map(({ version }, index) => [version, first.reduce((sum, arms) => sum + (arms[index]?.assigned ?? 0), 0)]),
     ),
@@ -187,7 +198,7 @@ function guardsOf(of: RoundCounts): RoundResult['guards'] {
   })
 }
 
-function worthCounts({ weighings }: RoundCounts, counts: readonly DayCounts[]) {
+function worthCounts({ weighings, classes = [] }: RoundCounts, goal: GoalId, counts: readonly DayCounts[]) {
   const versions = [...new Set(weighings.flatMap(({ arms }) => arms.map(({ version }) => version)))]
   return weighings.map(({ arms }, epoch) =>
     versions.map((version) => {
@@ -204,6 +215,9 @@ function worthCounts({ weighings }: RoundCounts, counts: readonly DayCounts[]) {
         visits: sum('visits'),
         visitsSquared: sum('visitsSquared'),
         visitsWorth: sum('visitsWorth'),
+        classes: classes
+          .filter((row) => row.version === version && row.epoch === epoch + 1 && row.goal === goal)
+          .map((row) => ({ ...row, upTo: worthUpTo(row.class) })),
       }
     }),
   )

@@ -26,8 +26,8 @@ test.each<[string, Condition[], string]>([
 })
 
 test('below a rule of which no history is kept no number is said, nor of too few visitors', () => {
-  const term: Condition = { kind: 'utm', field: 'term', text: 'cello' }
-  expect(ruleReach([phone, term, tablet], [], recent).map(({ kind }) => kind)).toEqual(['share', 'unknown', 'unknown'])
+  const there: Condition = { kind: 'onPageType', pageType: 'Instrument' }
+  expect(ruleReach([phone, there, tablet], [], recent).map(({ kind }) => kind)).toEqual(['share', 'unknown', 'unknown'])
   expect(ruleReach([phone], [], recent.slice(0, 20))).toEqual([{ kind: 'unknown' }])
 })
 

@@ -15,6 +15,30 @@ export interface WorthCounts {
   readonly visitsSquared: number
   /** Of each visitor their visits times what they brought. */
   readonly visitsWorth: number
+  /** Those who brought something, by how much; none where that was not counted. */
+  readonly classes?: readonly WorthClass[]
+}
+
+/** Visitors of one version and epoch who brought about as much, up to so much. */
+export interface WorthClass {
+  readonly upTo: number
+  readonly visitors: number
+  readonly worth: number
+  readonly worthSquared: number
+  readonly visits: number
+  readonly visitsWorth: number
+}
+
+/** What visitors brought beyond which they are counted as if they had brought so much. */
+export interface WorthCap {
+  readonly upTo: number
+  readonly visitors: number
+}
+
+export interface WorthReading {
+  /** `null` where nobody brought so much more than others. */
+  readonly cap: WorthCap | null
+  readonly arms: readonly WorthResult[]
 }
 
 export interface WorthResult {
@@ -29,13 +53,49 @@ export interface WorthResult {
 
 /**
  * Worth per visitor is a mean, worth per visit a ratio of sums whose unit is the visitor; the difference of either from
- * the original is safe to look at daily, as the sequence of the rates is, and as silent about few. A few who buy much
- * make it unsafe all the same until many have.
+ * the original is safe to look at daily, as the sequence of the rates is, and as silent about few. So that a few who buy
+ * much do not carry it, whoever brought more than 99 in 100 of those who brought anything counts as if they had brought
+ * that much (winsorised, all versions together).
  *
- * @param epochs the same versions in each, the original first
+ * @param counted the same versions in each epoch, the original first
  * @param trusted without a split that is as planned, nothing is said of a difference
  */
-export function readWorth(epochs: readonly (readonly WorthCounts[])[], plannedTotal: number, trusted: boolean): WorthResult[] {
+export function readWorth(counted: readonly (readonly WorthCounts[])[], plannedTotal: number, trusted: boolean): WorthReading {
+  const cap = capOf(counted.flat())
+  const epochs = cap === null ? counted : counted.map((arms) => arms.map((counts) => capped(counts, cap.upTo)))
+  return { cap, arms: readArms(epochs, plannedTotal, trusted) }
+}
+
+const TOP = 0.99
+/** Of fewer who brought anything, the one in a hundred is nobody in particular. */
+const ENOUGH_BUYERS = 100
+
+function capOf(counts: readonly WorthCounts[]): WorthCap | null {
+  const classes = counts.flatMap((of) => of.classes ?? []).sort((one, other) => one.upTo - other.upTo)
+  const sum = (of: 'visitors' | 'worth') => classes.reduce((all, one) => all + one[of], 0)
+  const buyers = sum('visitors')
+  const whole = counts.reduce((all, { worth }) => all + worth, 0)
+  // What was counted before there were classes is in none.
+  if (buyers < ENOUGH_BUYERS || Math.abs(sum('worth') - whole) > 0.005 * Math.abs(whole)) return null
+  let passed = 0
+  const at = classes.find(({ visitors }) => (passed += visitors) >= TOP * buyers)
+  if (at === undefined) return null
+  const above = classes.filter(({ upTo }) => upTo > at.upTo).reduce((all, { visitors }) => all + visitors, 0)
+  return above <= 0 ? null : { upTo: at.upTo, visitors: above }
+}
+
+function capped(counts: WorthCounts, cap: number): WorthCounts {
+  const above = (counts.classes ?? []).filter(({ upTo }) => upTo > cap)
+  const sum = (of: Exclude<keyof WorthClass, 'upTo'>) => above.reduce((all, one) => all + one[of], 0)
+  return {
+    ...counts,
+    worth: counts.worth - sum('worth') + cap * sum('visitors'),
+    worthSquared: counts.worthSquared - sum('worthSquared') + cap ** 2 * sum('visitors'),
+    visitsWorth: counts.visitsWorth - sum('visitsWorth') + cap * sum('visits'),
+  }
+}
+
+function readArms(epochs: readonly (readonly WorthCounts[])[], plannedTotal: number, trusted: boolean): WorthResult[] {
   const [first = []] = epochs
   const alpha = (1 - LEVEL) / Math.max(1, first.length - 1)
   const rhos = tunings(plannedTotal, alpha)

@@ -1,4 +1,5 @@
 export { doings, speedClass, speedIn, speeds, type Doing, type Speed } from './doings'
+export { worthClass, worthUpTo } from './worth-class'
 export { SEGMENT, traits, type Trait } from './traits'
 export { books, Sums, type BookName, type KeyOf, type Row, type SumOf } from './rows'
 export { countedRound, isOpen, rulesAt, type CountedRound, type Rules, type SiteRules, type Span } from './rules'

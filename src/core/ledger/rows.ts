@@ -24,6 +24,11 @@ export const books = {
   tests: { key: ['round', 'epoch', 'goal', 'version', 'day'], sums: ['assigned', ...ofExposed] },
   /** The same of those exposed, by one trait at a time. Whose trait is not known is in none of its rows. */
   segments: { key: ['round', 'epoch', 'goal', 'version', 'day', 'trait', 'value'], sums: ofExposed },
+  /** Visitors of a round’s version by what they have brought of a goal (`worthClass`), so that a few can be told from the rest. */
+  worths: {
+    key: ['round', 'epoch', 'goal', 'version', 'class'],
+    sums: ['visitors', 'worth', 'worthSquared', 'visits', 'visitsWorth'],
+  },
   /** What those do who take part in a round (`doings`), by the page where they first saw their version. */
   doings: { key: ['round', 'version', 'document', 'doing', 'what'], sums: ['times', 'visitors'] },
   /** The site’s own figures, by subject (`subjects`) and day. */
@@ -51,6 +56,7 @@ const placesIn = (sums: readonly string[]): ReadonlyMap<string, number> => new M
 const placeOf: Readonly<Record<BookName, ReadonlyMap<string, number>>> = {
   tests: placesIn(books.tests.sums),
   segments: placesIn(books.segments.sums),
+  worths: placesIn(books.worths.sums),
   doings: placesIn(books.doings.sums),
   site: placesIn(books.site.sums),
   calls: placesIn(books.calls.sums),

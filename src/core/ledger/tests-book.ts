@@ -8,6 +8,7 @@ import type { KeyOf, SumOf, Sums } from './rows'
 import { epochAt, isOpen, type CountedRound } from './rules'
 import { SEGMENT, traits, traitsIn } from './traits'
 import { SILENCE, type Visit } from './visit'
+import { worthClass } from './worth-class'
 
 const DAY = 86_400_000
 
@@ -169,7 +170,32 @@ function bring(
     visitsSquared: after.visits ** 2 - before.visits ** 2,
     visitsWorth: after.visits * after.worth - before.visits * before.worth,
   }
-  note(enrolment, keyOf(enrolment, round, goal, around), by, around)
+  const key = keyOf(enrolment, round, goal, around)
+  note(enrolment, key, by, around)
+  classify(key, before, -1, around)
+  classify(key, after, 1, around)
+}
+
+/** Into the class of what somebody has brought, or out of the one they were in. */
+function classify(
+  { round, epoch, goal, version }: Key,
+  { worth, visits }: { readonly worth: number; readonly visits: number },
+  times: 1 | -1,
+  { sums }: Around,
+): void {
+  const of = worthClass(worth)
+  if (of === null) return
+  sums.add(
+    'worths',
+    { round, epoch, goal, version, class: String(of) },
+    {
+      visitors: times,
+      worth: times * worth,
+      worthSquared: times * worth ** 2,
+      visits: times * visits,
+      visitsWorth: times * visits * worth,
+    },
+  )
 }
 
 type Key = { readonly [Part in KeyOf<'tests'>]: string }

@@ -1,11 +1,18 @@
 import type { Knex } from 'knex'
 import type { ResultView } from '@/contract/contract'
-import { RECENT_DAYS, resultOfRound, type CountedRow, type RoundResult, type VariantResult } from '@/core/experiment'
+import {
+  RECENT_DAYS,
+  resultOfRound,
+  type CountedRow,
+  type RoundResult,
+  type VariantResult,
+  type WorthRow,
+} from '@/core/experiment'
 import type { GoalId } from '@/core/ids'
 import type { Calendar } from '@/core/time'
 import { openSpans } from '../ledger/rules'
 import { planOf } from '../stores/rehearsals'
-import { rowsOfRounds } from '../stores/results'
+import { rowsOfRounds, worthsOf } from '../stores/results'
 import { calendarIn, readSettings } from '../stores/settings'
 import type { RoundRow } from '../stores/tests'
 import { slowerIn } from './behaviour'
@@ -19,7 +26,8 @@ export interface Read extends RoundResult {
 /** A round’s result for one goal and one source, with its history by day. `null` when the round counts no such goal. */
 export async function resultOf(db: Knex, round: RoundRow, source: number, goal: GoalId | null): Promise<Read | null> {
   const { id, plannedTotal } = round.snapshot
-  const rows = (await rowsOfRounds(db, source, [id])).get(id) ?? []
+  const [found, classes] = await Promise.all([rowsOfRounds(db, source, [id]), worthsOf(db, source, id)])
+  const rows = found.get(id) ?? []
   // A rehearsal reads by its own plan and the weights of its time, not by those of the live test.
   const rehearsed = source === 0 ? null : await planOf(db, source)
   const { currency, timeZone } = await readSettings(db)
@@ -36,6 +44,7 @@ export async function resultOf(db: Knex, round: RoundRow, source: number, goal: 
     { source, goal },
     {
       rows,
+      classes,
       plannedTotal: rehearsed?.visitors ?? plannedTotal,
       currency,
       calendar: calendarIn(timeZone),
@@ -47,6 +56,7 @@ export async function resultOf(db: Knex, round: RoundRow, source: number, goal: 
 
 interface By {
   readonly rows: readonly CountedRow[]
+  readonly classes?: readonly WorthRow[]
   readonly plannedTotal: number
   readonly currency: string
   readonly calendar: Calendar
@@ -57,7 +67,7 @@ interface By {
 export function readRound(
   round: RoundRow,
   { source, goal }: { source: number; goal: GoalId | null },
-  { rows, plannedTotal, currency, calendar, now }: By,
+  { rows, classes = [], plannedTotal, currency, calendar, now }: By,
 ): Read | null {
   const { snapshot, epochs } = round
   const elapsed = openSpans(round).reduce((sum, { from, to }) => sum + ((to ?? now).getTime() - from.getTime()) / DAY, 0)
@@ -69,6 +79,7 @@ export function readRound(
       round: snapshot,
       weighings: epochs.map(({ since, arms }) => ({ since: calendar.dayOf(since), arms })),
       rows,
+      classes,
       days: source === 0 ? elapsed : counted.size,
       plannedTotal,
       manner: round.personalization === null ? 'chance' : 'rule',
@@ -135,7 +146,8 @@ function viewOf(
     worth: {
       in: goal.worthIn,
       currency,
-      arms: found.worth.map(({ difference, visitDifference, ...rest }) => ({
+      cap: found.worth.cap,
+      arms: found.worth.arms.map(({ difference, visitDifference, ...rest }) => ({
         ...rest,
         difference: pair(difference),
         visitDifference: pair(visitDifference),

@@ -28,6 +28,14 @@ const roundColumns = {
 const tables: { readonly [Name in BookName]: Table<Name> } = {
   tests: { table: 'tallies', hasSource: true, columns: { ...roundColumns, assigned: 'assigned' } },
   segments: { table: 'segment_tallies', hasSource: true, columns: { ...roundColumns, trait: 'trait', value: 'trait_value' } },
+  worths: {
+    table: 'worth_classes',
+    hasSource: true,
+    columns: {
+      ...{ round: 'round_id', epoch: 'epoch', goal: 'goal_id', version: 'version', class: 'class', visitors: 'visitors' },
+      ...{ worth: 'worth', worthSquared: 'worth_squared', visits: 'visits', visitsWorth: 'visits_worth' },
+    },
+  },
   doings: {
     table: 'doings',
     hasSource: true,

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import type { CountedRow, SegmentCounts } from '@/core/experiment'
+import type { CountedRow, SegmentCounts, WorthRow } from '@/core/experiment'
 import type { Goal } from '@/core/goals'
 import { SEGMENT, traits } from '@/core/ledger'
 import type { GoalId, RoundId } from '@/core/ids'
@@ -51,6 +51,28 @@ export async function rowsOfRounds(db: Knex, source: number, rounds: readonly Ro
     byRound.get(row.round)?.push(row)
   }
   return byRound
+}
+
+const worthRow = z.object({
+  epoch: z.number(),
+  goal: z.string(),
+  version: versionIdSchema,
+  class: z.number(),
+  visitors: z.number(),
+  worth: z.number(),
+  worthSquared: z.number(),
+  visits: z.number(),
+  visitsWorth: z.number(),
+})
+
+/** Visitors of a round by what they have brought. */
+export async function worthsOf(db: Knex, source: number, round: RoundId): Promise<WorthRow[]> {
+  const rows: unknown[] = await db('worth_classes')
+    .where({ source, round_id: round })
+    .where('visitors', '>', 0)
+    .select('epoch', 'goal_id as goal', 'version', 'class', 'visitors', 'worth', 'visits')
+    .select({ worthSquared: 'worth_squared', visitsWorth: 'visits_worth' })
+  return rows.map((row) => worthRow.parse(row))
 }
 
 const segmentRow = z.object({

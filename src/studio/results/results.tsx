@@ -262,7 +262,10 @@ function WorthTable({ result, names }: { result: ResultView; names: (version: st
   return (
     <table className="rows figures">
       <caption>
-        What it is worth, in {worth.in === 'money' ? worth.currency : 'points'}; the differences are safe to look at daily
+        What it is worth, in {worth.in === 'money' ? worth.currency : 'points'}; the differences are safe to look at daily.
+        {worth.cap === null
+          ? ''
+          : ` ${plural(worth.cap.visitors, 'visitor who brought more than', 'visitors who brought more than')} ${words(worth.cap.upTo)} ${worth.cap.visitors === 1 ? 'counts' : 'count'} as that much: a few who buy much would carry the rest.`}
       </caption>
       <thead>
         <tr>

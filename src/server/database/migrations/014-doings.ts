@@ -26,6 +26,14 @@ const statements = [
       doing VARCHAR(12) ${ascii} NOT NULL, what VARCHAR(60) ${ascii} NOT NULL, times INT NOT NULL DEFAULT 0, visitors INT NOT NULL DEFAULT 0,
       PRIMARY KEY (source, round_id, version, document_id, doing, what))`,
   ),
+  // Visitors by what they have brought, in classes.
+  ...['worth_classes', 'worth_classes_kept'].map(
+    (table) => `CREATE TABLE ${table} (
+      source INT UNSIGNED NOT NULL, round_id VARCHAR(40) ${ascii} NOT NULL, epoch SMALLINT UNSIGNED NOT NULL, goal_id VARCHAR(60) ${ascii} NOT NULL,
+      version VARCHAR(40) ${ascii} NOT NULL, class SMALLINT NOT NULL, visitors INT NOT NULL DEFAULT 0, worth DOUBLE NOT NULL DEFAULT 0,
+      worth_squared DOUBLE NOT NULL DEFAULT 0, visits INT NOT NULL DEFAULT 0, visits_worth DOUBLE NOT NULL DEFAULT 0,
+      PRIMARY KEY (source, round_id, epoch, goal_id, version, class))`,
+  ),
 ]
 
 export async function up(db: Knex): Promise<void> {
