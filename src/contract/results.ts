@@ -117,6 +117,8 @@ export const resultView = z.object({
   funnel: z
     .object({ steps: z.array(z.string()), passed: z.array(z.object({ version: versionIdSchema, counts: z.array(z.number()) })) })
     .nullable(),
+  /** What is wrong with the counting itself, with where to look, likeliest first. */
+  alarms: z.array(z.object({ kind: z.string(), words: z.string(), look: z.array(z.string()).readonly() })),
   /** Variants that are slower for their visitors than the original, in words. */
   slower: z.array(z.object({ version: versionIdSchema, words: z.string() })),
   smallestEffect: z.number(),

@@ -54,7 +54,7 @@ export function sentence(result: Result, telling: Telling): string {
   const [first] = result.variants
   if (first === undefined) return 'There is no variant to compare with the original.'
   if (!result.split.trusted) {
-    return 'These counts are not to be trusted: visitors are split otherwise than planned. Look for a variant that fails to load, a redirect that loses visitors, or one kind of visitor that is counted in one version only.'
+    return 'These counts are not to be trusted: visitors are split otherwise than planned. Find out why, and run it again.'
   }
   const lead = leader(result) ?? result.variants.find(({ isOff }) => !isOff) ?? first
   const others = result.variants.filter((variant) => variant !== lead)

@@ -1,6 +1,7 @@
 import type { Knex } from 'knex'
 import type { ResultView } from '@/contract/contract'
 import {
+  alarmsOf,
   RECENT_DAYS,
   resultOfRound,
   type CountedRow,
@@ -9,10 +10,11 @@ import {
   type WorthRow,
 } from '@/core/experiment'
 import type { GoalId } from '@/core/ids'
+import type { Span } from '@/core/ledger'
 import type { Calendar } from '@/core/time'
 import { openSpans } from '../ledger/rules'
 import { planOf } from '../stores/rehearsals'
-import { rowsOfRounds, worthsOf } from '../stores/results'
+import { exposedByDevice, rowsOfRounds, worthsOf } from '../stores/results'
 import { calendarIn, readSettings } from '../stores/settings'
 import type { RoundRow } from '../stores/tests'
 import { slowerIn } from './behaviour'
@@ -39,6 +41,8 @@ export async function resultOf(db: Knex, round: RoundRow, source: number, goal: 
           epochs: [round.epochs.findLast(({ since }) => since <= rehearsed.at) ?? round.epochs[0]].flatMap((one) => one ?? []),
         }
   const slower = await slowerIn(db, of, source)
+  const calendar = calendarIn(timeZone)
+  const now = new Date()
   const read = readRound(
     of,
     { source, goal },
@@ -47,11 +51,47 @@ export async function resultOf(db: Knex, round: RoundRow, source: number, goal: 
       classes,
       plannedTotal: rehearsed?.visitors ?? plannedTotal,
       currency,
-      calendar: calendarIn(timeZone),
-      now: new Date(),
+      calendar,
+      now,
     },
   )
-  return read === null ? null : { ...read, view: { ...read.view, slower } }
+  if (read === null) return null
+  const days = source === 0 ? wholeDays(openSpans(round), calendar, now) : []
+  // Only where something is off it is asked with whom.
+  const byDevice = read.result.split.trusted ? [] : await exposedByDevice(db, source, id)
+  const { snapshot } = round
+  const alarms = alarmsOf(
+    {
+      arms: read.view.rates,
+      split: read.result.split,
+      days: countedOn(rows, days),
+      slower: slower.map(({ version }) => version),
+      byDevice,
+    },
+    namesFor(snapshot.design, snapshot.versions, snapshot.goals),
+  )
+  return { ...read, view: { ...read.view, slower, alarms } }
+}
+
+/** Days of which the whole lies in one of these spans. */
+function wholeDays(spans: readonly Span[], calendar: Calendar, now: Date): string[] {
+  return spans.flatMap(({ from, to }) => {
+    const end = to ?? now
+    const many = Math.min(MOST_DAYS, Math.ceil((end.getTime() - from.getTime()) / DAY) + 1)
+    return calendar.lastDays(many, end).filter((day) => calendar.beginOf(day) >= from && calendar.endOf(day) <= end)
+  })
+}
+
+/** Longer than a round goes on. */
+const MOST_DAYS = 400
+
+/** What each of these days counted; nothing is something, too. */
+function countedOn(rows: readonly CountedRow[], days: readonly string[]) {
+  return days.map((day) => {
+    const own = rows.filter((row) => row.goal === '' && row.day === day)
+    const sum = (of: 'assigned' | 'exposed') => own.reduce((all, row) => all + row[of], 0)
+    return { day, assigned: sum('assigned'), exposed: sum('exposed') }
+  })
 }
 
 interface By {
@@ -158,6 +198,7 @@ function viewOf(
         ? null
         : { steps: [...found.funnel.steps], passed: found.funnel.passed.map((one) => ({ ...one, counts: [...one.counts] })) },
     slower: [],
+    alarms: [],
     smallestEffect: snapshot.design.smallestEffect,
     days: source === 0 ? elapsed : days,
     epochs: epochs.map(({ since, arms, because }) => ({

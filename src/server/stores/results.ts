@@ -3,7 +3,7 @@ import * as z from 'zod'
 import type { CountedRow, SegmentCounts, WorthRow } from '@/core/experiment'
 import type { Goal } from '@/core/goals'
 import { SEGMENT, traits } from '@/core/ledger'
-import type { GoalId, RoundId } from '@/core/ids'
+import type { GoalId, RoundId, VersionId } from '@/core/ids'
 import { roundIdSchema, versionIdSchema } from '@/core/ids'
 
 const rowSchema = z.object({
@@ -95,6 +95,21 @@ export async function segmentsOf(db: Knex, source: number, round: RoundId, goal:
     .orderBy('exposed', 'desc')
     .limit(MOST_SEGMENTS)
   return rows.map((row) => segmentRow.parse(row))
+}
+
+/** Those who saw each version of a round, by what they came with. */
+export async function exposedByDevice(
+  db: Knex,
+  source: number,
+  round: RoundId,
+): Promise<{ device: string; version: VersionId; exposed: number }[]> {
+  const rows: unknown[] = await db('segment_tallies')
+    .where({ source, round_id: round, goal_id: '', trait: 'device' })
+    .groupBy('trait_value', 'version')
+    .select({ device: 'trait_value', version: 'version' })
+    .sum({ exposed: 'exposed' })
+  const schema = z.object({ device: z.string(), version: versionIdSchema, exposed: z.coerce.number() })
+  return rows.map((row) => schema.parse(row))
 }
 
 /** The same of many rounds, each by the goal that decides; of each value of a trait that enough visitors share. */

@@ -96,8 +96,9 @@ export function ResultBody({ result }: { result: ResultView }) {
       <p className="sentence" data-testid={result.source > 0 ? 'rehearsal-sentence' : 'live-sentence'}>
         {result.sentence}
       </p>
+      <Alarms result={result} />
       {result.slower.map(({ version, words }) => (
-        <p key={words} className="asks" data-version={version}>
+        <p key={words} className="alarm" data-version={version}>
           {words}
         </p>
       ))}
@@ -123,6 +124,21 @@ export function ResultBody({ result }: { result: ResultView }) {
       <BySegment result={result} names={names} />
     </>
   )
+}
+
+/** What is wrong with the counting itself, and where to look. */
+function Alarms({ result }: { result: ResultView }) {
+  return result.alarms.map(({ kind, words, look }) => (
+    <div key={kind} className="alarm" role="status">
+      <p>{words}</p>
+      <p>Look at this, likeliest first:</p>
+      <ol>
+        {look.map((one) => (
+          <li key={one}>{one}</li>
+        ))}
+      </ol>
+    </div>
+  ))
 }
 
 const limits = ([lower, upper]: readonly [number, number]) => `${limitWords(lower)} to ${limitWords(upper)}`
