@@ -139,7 +139,20 @@ export const resultView = z.object({
       ),
     }),
   ),
-  arrivals: z.array(z.object({ day: z.string(), counts: z.array(z.object({ version: versionIdSchema, exposed: z.number() })) })),
+  arrivals: z.array(
+    z.object({
+      day: z.string(),
+      counts: z.array(z.object({ version: versionIdSchema, exposed: z.number(), converters: z.number() })),
+    }),
+  ),
+  /** What each variant adds, by the days since its visitors first saw it. */
+  ages: z.array(
+    z.object({
+      from: z.number(),
+      to: z.number(),
+      lifts: z.array(z.object({ version: versionIdSchema, lift: z.number().nullable(), interval })),
+    }),
+  ),
 })
 export type ResultView = z.infer<typeof resultView>
 

@@ -29,6 +29,8 @@ export interface DemoTest {
     readonly presses: readonly string[]
     readonly next: readonly string[]
     readonly slower?: readonly number[]
+    /** Of those who reach the goal, the share that comes back for it within eight days. */
+    readonly late?: number
   }
   /** Who takes part, where that is not everybody. */
   readonly audience?: Condition

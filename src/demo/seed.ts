@@ -240,6 +240,7 @@ const running: DemoTest = {
   wanders: {
     presses: ['reserve-form', 'reserve-title', 'reserve-picture-11'],
     next: ['plans', 'instruments', 'about', 'contact'],
+    late: 0.3,
   },
   visitors: 7800,
   days: 16,
@@ -365,12 +366,9 @@ async function runTest(db: Database, demo: DemoTest): Promise<{ test: TestId; ar
 }
 
 /** What visitors of a test of the demo do besides. */
-function wanderingIn(
-  { wanders, parts }: DemoTest,
-  arms: readonly VersionId[],
-): Pick<NonNullable<Parameters<typeof eventsOf>[4]>, 'around'> {
+function wanderingIn({ wanders, parts }: DemoTest, arms: readonly VersionId[]): NonNullable<Parameters<typeof eventsOf>[4]> {
   if (wanders === undefined) return {}
-  const { presses, next, slower = [] } = wanders
+  const { presses, next, slower = [], late = 0 } = wanders
   const [first] = parts
   const places = {
     page: first?.document as DocumentId,
@@ -378,7 +376,14 @@ function wanderingIn(
     presses: presses as NodeId[],
     next: next as DocumentId[],
   }
-  return { around: (version) => ({ ...places, slower: slower[arms.indexOf(version)] ?? 1 }) }
+  return {
+    around: (version) => ({ ...places, slower: slower[arms.indexOf(version)] ?? 1 }),
+    // By their ids, which have to do with nothing else: how many days later, of those who come back for it.
+    later: ({ id }) => {
+      const lot = parseInt(id.slice(-6), 16) / 2 ** 24
+      return lot < late ? Math.ceil((lot / late) * 8) * DAY : 0
+    },
+  }
 }
 
 /** Moves the end and the decision of a settled test to where its history says. */

@@ -15,6 +15,8 @@ interface Besides {
   readonly segmentsOf?: SegmentsOf
   /** What there is to do besides, in a version; nothing where nothing is said. */
   readonly around?: (version: VersionId) => Surroundings
+  /** Milliseconds by which somebody reaches the goal later than at their first visit; none where nothing is said. */
+  readonly later?: (visitor: SimulatedVisitor) => number
 }
 
 /** What one simulated visitor does in a test whose true rates are known: the events the site would have taken in. */
@@ -23,7 +25,7 @@ export function eventsOf(
   round: Round,
   source: number,
   rates: ReadonlyMap<VersionId, number>,
-  { segmentsOf = nobodyAsks, around }: Besides = {},
+  { segmentsOf = nobodyAsks, around, later: comesBack = () => 0 }: Besides = {},
 ): StampedEvent[] {
   const who = asVisitor(visitor)
   const [decision] = decide({ draws: [drawOf(round, { paused: false })], ladders: [] }, who)
@@ -36,7 +38,7 @@ export function eventsOf(
     ...viewed,
     ...shownTo(visitor, source, shown, ''),
     ...wandering(visitor, source, round, around?.(version)),
-    ...reachedBy(visitor, source, round, rate),
+    ...reachedBy({ ...visitor, ponders: visitor.ponders + comesBack(visitor) }, source, round, rate),
   ]
 }
 

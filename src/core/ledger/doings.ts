@@ -1,4 +1,5 @@
 import type { VisitorEvent } from '../events'
+import type { GoalId } from '../ids'
 import type { CountedRound } from './rules'
 import type { Sums } from './rows'
 import type { Enrolment } from './tests-book'
@@ -9,9 +10,10 @@ import type { Visit } from './visit'
  *   visit     the visit in which they first saw the version     stayed    of those, the ones that were more than one look
  *   next      the page that they went to from there             read      the varying part was in view long enough
  *   pressed   a component on the page where they saw it         spot      the same by device and place within it
+ *   after     a goal, with the days of 24 hours from their first sight of the version until they first reached it
  *   paint, response, shift   how fast their first page with it was, in classes (`speedClass`)
  */
-export const doings = ['visit', 'stayed', 'next', 'read', 'pressed', 'spot', 'paint', 'response', 'shift'] as const
+export const doings = ['visit', 'stayed', 'next', 'read', 'pressed', 'spot', 'after', 'paint', 'response', 'shift'] as const
 export type Doing = (typeof doings)[number]
 
 export const speeds = ['paint', 'response', 'shift'] as const
@@ -71,6 +73,15 @@ export function noteDoing(enrolment: Enrolment, event: VisitorEvent, round: Coun
   add(enrolment, 'pressed', node, { times: 1, visitors: isFirst ? 1 : 0 }, round, around)
   const [x, y] = event.spot
   add(enrolment, 'spot', `${node} ${x}${y} ${visit.device ?? ''}`, { times: 1, visitors: 0 }, round, around)
+}
+
+const DAY = 86_400_000
+
+/** A goal was reached for the first time. */
+export function noteReached(enrolment: Enrolment, goal: GoalId, at: Date, round: CountedRound, around: Around): void {
+  if (enrolment.exposedAt === null) return
+  const age = Math.floor((at.getTime() - enrolment.exposedAt) / DAY)
+  add(enrolment, 'after', `${goal} ${age}`, { times: 1, visitors: 1 }, round, around)
 }
 
 /** The first page with the version is what its speed goes by, whether the part was seen on it or not. */

@@ -220,6 +220,12 @@ describe('what those do who take part is counted whether a goal asks for it or n
     expect(counts([page('home', 0, 'search'), given, measured(0.01, 2500, 'plans')], did('shift', '5'))).toEqual({})
   })
 
+  test('after how many days of 24 hours a goal was first reached, and not how often', () => {
+    const reached = [...came, page('confirmed', 25), page('confirmed', 80)]
+    expect(counted(reached, rules([reserved]), did('after', 'reserved 1'))).toEqual({ times: 1, visitors: 1 })
+    expect(counted(reached, rules([reserved]), did('after', 'reserved 3'))).toEqual({})
+  })
+
   test('nothing while the round is held up', () => {
     const held = { open: [{ from: at(0), to: at(0.05) }] }
     expect(counts([...came, spotted(0.1, 'menu'), page('plans', 0.2)], did('pressed', 'menu'), held)).toEqual({})

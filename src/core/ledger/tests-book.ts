@@ -2,7 +2,7 @@ import * as z from 'zod'
 import type { VisitorEvent } from '../events'
 import type { GoalId, RoundId, VersionId } from '../ids'
 import { kept, mapOf, textsSchema } from './codec'
-import { noteDoing, noteVisit } from './doings'
+import { noteDoing, noteReached, noteVisit } from './doings'
 import { advance, noProgress, progressSchema } from './progress'
 import type { KeyOf, SumOf, Sums } from './rows'
 import { epochAt, isOpen, type CountedRound } from './rules'
@@ -148,6 +148,7 @@ function progressBy(enrolment: Enrolment, event: VisitorEvent, round: CountedRou
   for (const { goal, first, times, again, worth } of advance(enrolment.progress, goals, round.library, event)) {
     if (again) continue
     note(enrolment, keyOf(enrolment, round, goal, around), { converters: first ? 1 : 0, conversions: times }, around)
+    if (first) noteReached(enrolment, goal, event.at, round, around)
     if (worth !== 0) bring(enrolment, goal, { visits: 0, worth }, round, around)
   }
 }

@@ -2,6 +2,7 @@ import type { Knex } from 'knex'
 import type { ResultView } from '@/contract/contract'
 import {
   alarmsOf,
+  effectByAge,
   RECENT_DAYS,
   resultOfRound,
   type CountedRow,
@@ -9,10 +10,11 @@ import {
   type VariantResult,
   type WorthRow,
 } from '@/core/experiment'
-import type { GoalId } from '@/core/ids'
+import type { GoalId, VersionId } from '@/core/ids'
 import type { Span } from '@/core/ledger'
 import type { Calendar } from '@/core/time'
 import { openSpans } from '../ledger/rules'
+import { doingsOf } from '../stores/doings'
 import { planOf } from '../stores/rehearsals'
 import { exposedByDevice, rowsOfRounds, worthsOf } from '../stores/results'
 import { calendarIn, readSettings } from '../stores/settings'
@@ -70,7 +72,20 @@ export async function resultOf(db: Knex, round: RoundRow, source: number, goal: 
     },
     namesFor(snapshot.design, snapshot.versions, snapshot.goals),
   )
-  return { ...read, view: { ...read.view, slower, alarms } }
+  const reached = await doingsOf(db, source, id, ['after'])
+  const today =
+    source === 0
+      ? calendar.dayOf(round.ended_at ?? now)
+      : (rows
+          .map(({ day }) => day)
+          .sort()
+          .at(-1) ?? '')
+  const versions = read.view.rates.map(({ version }) => version)
+  const ages = effectByAge({ reached, rows, versions, goal: read.goal.id, today }).map(({ lifts, ...age }) => ({
+    ...age,
+    lifts: lifts.map(({ version, lift, interval }) => ({ version, lift, interval: pair(interval) })),
+  }))
+  return { ...read, view: { ...read.view, slower, alarms, ages } }
 }
 
 /** Days of which the whole lies in one of these spans. */
@@ -197,8 +212,7 @@ function viewOf(
       found.funnel === null
         ? null
         : { steps: [...found.funnel.steps], passed: found.funnel.passed.map((one) => ({ ...one, counts: [...one.counts] })) },
-    slower: [],
-    alarms: [],
+    ...{ slower: [], alarms: [], ages: [] },
     smallestEffect: snapshot.design.smallestEffect,
     days: source === 0 ? elapsed : days,
     epochs: epochs.map(({ since, arms, because }) => ({
@@ -219,10 +233,15 @@ function viewOf(
       day,
       counts: result.rates.map(({ version }) => ({
         version,
-        exposed: counts.reduce((sum, row) => (row.day === day && row.version === version ? sum + row.exposed : sum), 0),
+        exposed: sumOn(counts, day, version, 'exposed'),
+        converters: sumOn(counts, day, version, 'converters'),
       })),
     })),
   }
+}
+
+function sumOn(counts: RoundResult['counts'], day: string, version: VersionId, of: 'exposed' | 'converters'): number {
+  return counts.reduce((sum, row) => (row.day === day && row.version === version ? sum + row[of] : sum), 0)
 }
 
 /** A day on the line; none before anything can be said. */

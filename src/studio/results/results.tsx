@@ -13,8 +13,9 @@ import { Waiting } from '../frame/screen'
 import { count, dayWords, momentWords, moneyWords, plural } from '../frame/wording'
 import { useAsk } from '../talk'
 import { Allocation } from './allocation'
-import { Arrivals } from './arrivals'
 import { Behaviour } from './behaviour'
+import { DayStrips } from './day-strips'
+import { EffectByAge } from './effect-by-age'
 import { BySegment } from './by-segment'
 import { EvidenceOverTime } from './evidence-over-time'
 import { LiftIntervals } from './lift-intervals'
@@ -104,7 +105,19 @@ export function ResultBody({ result }: { result: ResultView }) {
       ))}
       <LiftIntervals result={result} />
       <EvidenceOverTime result={result} names={names} />
-      <Arrivals result={result} names={names} />
+      <DayStrips
+        title="Arrivals"
+        label="Visitors who saw each version, by day; the table has the figures."
+        of="exposed"
+        {...{ result, names }}
+      />
+      <DayStrips
+        title="Conversions"
+        label="Visitors of each version who reached the goal, by day; the table has the figures."
+        of="converters"
+        {...{ result, names }}
+      />
+      <EffectByAge result={result} names={names} />
       {result.funnel === null ? null : (
         <Funnel
           steps={result.funnel.steps}
