@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { allCounted, ask, choose, openScreen, reported, signIn, visitor } from './studio'
+import { allCounted, ask, choose, openScreen, reported, signIn, studio, visitor } from './studio'
 
 interface Told {
   readonly versions: readonly { readonly speed: { readonly paint: { readonly measured: number } } }[]
@@ -38,6 +38,22 @@ test('what visitors do in a test is told without a goal: what they press and whe
   const looked = page.getByRole('table', { name: 'How it was looked at' })
   await expect(looked.getByRole('row', { name: /Original/ })).toContainText(/\d s/)
   await expect(page.getByRole('table', { name: 'What they pressed' }).getByRole('row').nth(1)).toContainText('The form')
+
+  // All of it can be taken away, with what each column says; of visitors one by one by administrators alone.
+  const file = async (query: string) => {
+    const answer = await page.request.get(`${studio}/api/data${query}`)
+    return [answer.status(), await answer.text()] as const
+  }
+  const [, tallies] = await file('?test=t-3&what=tallies&as=csv')
+  expect(tallies).toMatch(/^round,epoch,goal,version,day,assigned,.*\nt-3-r1,1,,/)
+  const [, dictionary] = await file('')
+  expect(dictionary).toContain('| `exposed` |')
+  expect((await file('?test=t-3&what=constructor'))[0]).toBe(400)
+  expect((await file('?test=t-999&what=tallies'))[0]).toBe(404)
+  expect((await file('?test=t-3&what=events&as=ndjson'))[0]).toBe(403)
+  await page.getByText('Take the data away').click()
+  await expect(page.getByRole('link', { name: 'doings as NDJSON' })).toBeVisible()
+  await expect(page.getByRole('link', { name: 'events as CSV' })).toHaveCount(0)
 
   // On the page, in each version and at each width.
   const frame = page.frameLocator('iframe[title^="Presses on"]')

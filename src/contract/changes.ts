@@ -131,6 +131,7 @@ export const otherChanges = {
   'archive.look': 'looked at what an archive would change',
   'archive.load': 'loaded a site from an archive',
   'archive.save': 'saved the site as an archive',
+  'data.take': 'took data of visitors away as a file',
   'test.byItself': 'did by itself what it was told to',
   'person.command': 'was changed on the command line',
 } as const

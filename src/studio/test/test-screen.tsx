@@ -9,6 +9,7 @@ import { TitleInput } from '../frame/title-input'
 import { useDraft } from '../frame/use-draft'
 import { momentWords, savingWords, statusWords } from '../frame/wording'
 import { Results } from '../results/results'
+import { TakeAway } from '../results/take-away'
 import { talk, useAsk } from '../talk'
 import { Decision } from './decision'
 import { QuestionBand, VisitorsBand } from './bands'
@@ -83,6 +84,7 @@ function TestSheet({ account, test }: { account: AccountView; test: TestView }) 
             </p>
           )}
           {hasRun ? <Results test={test} /> : null}
+          {hasRun ? <TakeAway test={test.id} account={account} /> : null}
           {hasRun ? <Decision test={test} account={account} /> : null}
           <QuestionBand editing={editing} />
           <VersionsBand account={account} test={test} editing={editing} open={open} />

@@ -1,0 +1,41 @@
+import { mayAs, type AccountView } from '@/contract/contract'
+import { dataSetNames, dataSets } from '@/core/formats'
+
+const forms = ['csv', 'ndjson'] as const
+const DICTIONARY = '/api/data'
+
+/** All that a test has counted, as files. */
+export function TakeAway({ test, account }: { test: string; account: AccountView }) {
+  const all = mayAs(account.role, 'administrator')
+  return (
+    <details className="by-segment">
+      <summary>Take the data away</summary>
+      <p className="quiet">
+        Each as CSV (RFC 4180) or with one JSON object a line. <a href={DICTIONARY}>What each column says</a>
+      </p>
+      <table className="rows">
+        <tbody>
+          {dataSetNames
+            .filter((name) => all || !dataSets[name].ofVisitors)
+            .map((name) => (
+              <tr key={name}>
+                <th scope="row">{name}</th>
+                <td>{dataSets[name].words}</td>
+                {forms.map((form) => (
+                  <td key={form}>
+                    <a
+                      href={`/api/data?test=${test}&what=${name}&as=${form}`}
+                      download
+                      aria-label={`${name} as ${form.toUpperCase()}`}
+                    >
+                      {form.toUpperCase()}
+                    </a>
+                  </td>
+                ))}
+              </tr>
+            ))}
+        </tbody>
+      </table>
+    </details>
+  )
+}
