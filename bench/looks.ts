@@ -1,17 +1,6 @@
-import { randomBinomial, randomNormal } from 'd3'
-import { WHOLE, ORIGINAL } from '@/core/decide'
-import {
-  forecast,
-  read,
-  readThrough,
-  visitorsToSee,
-  type ArmCounts,
-  type Evidence,
-  type Reading,
-  type Result,
-} from '@/core/experiment'
-import type { VersionId } from '@/core/ids'
-import { lotsOf } from '@/core/simulate'
+import { WHOLE } from '@/core/decide'
+import { forecast, read, readThrough, visitorsToSee, type Evidence, type Reading, type Result } from '@/core/experiment'
+import { MadeUpTests, versionsOf, type MadeUpTest } from '@/core/simulate'
 import { allocation, bestOf, sampleSize } from '@/core/stats'
 
 /*
@@ -23,70 +12,8 @@ const RUNS = Number(process.env.RUNS ?? 400)
 const SEED = Number(process.env.SEED ?? 1)
 const DAYS = 28
 
-const lots = lotsOf(SEED)
-const normal = randomNormal.source(lots)(0, 1)
-/** Of few exactly, of many by the normal curve. */
-const binomial = (n: number, p: number): number => {
-  if (n <= 0 || p <= 0) return 0
-  if (p >= 1) return n
-  if (n * Math.min(p, 1 - p) > 60) {
-    return Math.min(n, Math.max(0, Math.round(n * p + normal() * Math.sqrt(n * p * (1 - p)))))
-  }
-  return randomBinomial.source(lots)(n, p)()
-}
-
-const versionsOf = (arms: number) =>
-  Array.from({ length: arms }, (_, index) => (index === 0 ? ORIGINAL : (`variant-${index}` as VersionId)))
-
-/** So many by weight. */
-function divided(total: number, weights: readonly number[]): number[] {
-  let [left, whole] = [total, weights.reduce((sum, weight) => sum + weight, 0)]
-  return weights.map((weight) => {
-    const own = whole <= 0 ? 0 : binomial(left, weight / whole)
-    left -= own
-    whole -= weight
-    return own
-  })
-}
-
-interface Kind {
-  readonly rates: readonly number[]
-  readonly perDay: number
-  readonly days: number
-  readonly plannedTotal: number
-  readonly effect?: number
-  /** What the day does to everybody’s rate. */
-  readonly season?: (day: number) => number
-  /** The weights of a day; where they change an epoch begins. */
-  readonly weights?: (day: number, so: Result | null) => readonly number[] | null
-}
-
-/** A made-up test, as it stood at the end of each day. */
-function looksAt({ rates, perDay, days, plannedTotal, effect = 0.05, season = () => 1, weights }: Kind): Evidence[] {
-  const versions = versionsOf(rates.length)
-  const epochs: ArmCounts[][] = []
-  const looks: Evidence[] = []
-  for (let day = 0; day < days; day++) {
-    const last = looks.at(-1)
-    const changed =
-      day === 0 ? (weights?.(0, null) ?? versions.map(() => WHOLE / rates.length)) : weights?.(day, last ? read(last) : null)
-    if (changed) epochs.push(versions.map((version, at) => ({ version, weight: changed[at] ?? 0, ...nobody })))
-    const now = epochs.at(-1) ?? []
-    const came = divided(
-      perDay,
-      now.map(({ weight }) => weight),
-    )
-    epochs[epochs.length - 1] = now.map((arm, at) => ({
-      ...arm,
-      assigned: arm.assigned + (came[at] ?? 0),
-      exposed: arm.exposed + (came[at] ?? 0),
-      converters: arm.converters + binomial(came[at] ?? 0, (rates[at] ?? 0) * season(day)),
-    }))
-    looks.push({ epochs: [...epochs], days: day + 1, smallestEffect: effect, plannedTotal })
-  }
-  return looks
-}
-const nobody = { assigned: 0, exposed: 0, converters: 0 }
+const made = new MadeUpTests(SEED)
+const looksAt = (kind: MadeUpTest) => made.looks(kind)
 
 const isCalled = (reading: Reading | undefined) => reading === 'better' || reading === 'worse'
 const calledIn = (result: Result) => result.variants.some(({ reading }) => isCalled(reading))
@@ -163,9 +90,10 @@ for (const times of [1, 4]) {
 }
 
 const season = (day: number) => 1 + 0.5 * Math.sin((day * 2 * Math.PI) / 28)
-const thompson = (day: number, so: Result | null) => {
-  if (day === 0 || so === null) return [5000, 5000]
-  const outcomes = so.rates.map(({ exposed: n, converters: conversions }) => ({ n, conversions }))
+const thompson = (day: number, looks: readonly Evidence[]) => {
+  const last = looks.at(-1)
+  if (day === 0 || last === undefined) return [5000, 5000]
+  const outcomes = read(last).rates.map(({ exposed: n, converters: conversions }) => ({ n, conversions }))
   return allocation(bestOf(outcomes).chances, 0.1).map((weight) => Math.round(weight * WHOLE))
 }
 for (const [name, weights] of [
@@ -190,7 +118,8 @@ for (const [name, weights] of [
 /** What it would be to add the epochs up. */
 function asOne(look: Evidence): Evidence {
   const [first = []] = look.epochs
-  const sum = (at: number, of: keyof typeof nobody) => look.epochs.reduce((all, arms) => all + (arms[at]?.[of] ?? 0), 0)
+  const sum = (at: number, of: 'assigned' | 'exposed' | 'converters') =>
+    look.epochs.reduce((all, arms) => all + (arms[at]?.[of] ?? 0), 0)
   const arms = first.map((arm, at) => ({
     ...arm,
     assigned: sum(at, 'assigned'),

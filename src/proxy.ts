@@ -5,6 +5,7 @@ export function proxy(request: NextRequest): NextResponse {
   const nonce = btoa(crypto.randomUUID())
   const policy = [
     "default-src 'self'",
+    "worker-src 'self'",
     `script-src 'self' 'nonce-${nonce}' 'strict-dynamic'`,
     // Drawn parts carry styles of their own, as attributes and as sheets; scripts never stand in a page.
     "style-src 'self' 'unsafe-inline'",

@@ -16,6 +16,7 @@ import { Note, Screen, Waiting } from '../frame/screen'
 import { count, momentWords, plural } from '../frame/wording'
 import { ResultBody } from '../results/results'
 import { useAsk, useTell } from '../talk'
+import { ManyTimes } from './many-times'
 
 /** Simulated visitors with known effects through the real code, never mixed with real counts. */
 export function RehearseScreen({ account, chosen }: { account: AccountView; chosen: string | null }) {
@@ -119,41 +120,44 @@ function Plan({ test }: { test: TestView }) {
     )
   const nameOf = (version: VersionId) => armName(test.design, test.versions, version)
   return (
-    <section className="band" aria-label="Who comes">
-      <div className="plan-fields">
-        <label>
-          <span>Visitors</span>
-          <NumberField aria-label="Visitors" value={visitors} min={100} max={200_000} step={1000} change={setVisitors} />
-        </label>
-        <label>
-          <span>over days</span>
-          <NumberField aria-label="Days" value={days} min={1} max={90} change={setDays} />
-        </label>
-        {test.design.arms.map(({ version }, index) => (
-          <label key={version}>
-            <span>
-              <VersionMark index={index} /> true rate of {nameOf(version)}
-            </span>
-            <NumberField
-              aria-label={`True rate of ${nameOf(version)}`}
-              value={rates[version] ?? 0}
-              min={0}
-              max={100}
-              step={0.5}
-              unit="%"
-              change={(value) => setRates({ ...rates, [version]: value })}
-            />
+    <>
+      <section className="band" aria-label="Who comes">
+        <div className="plan-fields">
+          <label>
+            <span>Visitors</span>
+            <NumberField aria-label="Visitors" value={visitors} min={100} max={200_000} step={1000} change={setVisitors} />
           </label>
-        ))}
-        <label>
-          <span>Seed: the same seed brings the same visitors</span>
-          <NumberField aria-label="Seed" value={seed} min={0} max={2_000_000_000} change={setSeed} />
-        </label>
-      </div>
-      <Button look="primary" onClick={send} busy={start.isPending}>
-        Send the visitors
-      </Button>
-    </section>
+          <label>
+            <span>over days</span>
+            <NumberField aria-label="Days" value={days} min={1} max={90} change={setDays} />
+          </label>
+          {test.design.arms.map(({ version }, index) => (
+            <label key={version}>
+              <span>
+                <VersionMark index={index} /> true rate of {nameOf(version)}
+              </span>
+              <NumberField
+                aria-label={`True rate of ${nameOf(version)}`}
+                value={rates[version] ?? 0}
+                min={0}
+                max={100}
+                step={0.5}
+                unit="%"
+                change={(value) => setRates({ ...rates, [version]: value })}
+              />
+            </label>
+          ))}
+          <label>
+            <span>Seed: the same seed brings the same visitors</span>
+            <NumberField aria-label="Seed" value={seed} min={0} max={2_000_000_000} change={setSeed} />
+          </label>
+        </div>
+        <Button look="primary" onClick={send} busy={start.isPending}>
+          Send the visitors
+        </Button>
+      </section>
+      <ManyTimes {...{ test, visitors, days, seed, rates }} />
+    </>
   )
 }
 
