@@ -26,6 +26,8 @@ test('the lens shows the site as somebody made up would get it, says why, and wh
   await shown.getByRole('link', { name: 'See the instruments' }).click()
   await expect(page.locator('iframe[title^="Ten instruments"], iframe[title*="nstruments"]').first()).toBeVisible()
   await choose(page, 'Page', 'Cello')
+  // The page before has the same link: what is left is what is shown.
+  await expect(page.locator('iframe[title^="Rent a cello"]')).toBeVisible()
   await shown.getByRole('link', { name: 'Plans' }).first().click()
   await choose(page, 'Page', 'Pinemoth Instrument Library')
   await expect(why).toContainText('Shown: ‘Lookers’, by rule.')
