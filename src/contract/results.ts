@@ -120,7 +120,7 @@ export const resultView = z.object({
   /** What is wrong with the counting itself, with where to look, likeliest first. */
   alarms: z.array(z.object({ kind: z.string(), words: z.string(), look: z.array(z.string()).readonly() })),
   /** Variants that are slower for their visitors than the original, in words. */
-  slower: z.array(z.object({ version: versionIdSchema, words: z.string() })),
+  slower: z.array(z.object({ versions: z.array(versionIdSchema), words: z.string() })),
   smallestEffect: z.number(),
   days: z.number(),
   /** Stretches of constant weights, oldest first; more than one where the split was changed. */

@@ -2,6 +2,7 @@ import { ORIGINAL } from '../decide'
 import type { DocumentId, VersionId } from '../ids'
 import { speedClass, speedIn, type Doing } from '../ledger'
 import { behaviourOf, quantileOf, spotsOf, type DoingRow } from './behaviour'
+import { slowerWords, speedWords } from './speed-words'
 
 const bold = 'bold' as VersionId
 const page = 'home' as DocumentId
@@ -65,4 +66,19 @@ test('places of presses are read back, and what is no place is passed over', () 
   const rows = [row('spot', 'go 37 phone', 4), row('spot', 'go 3 phone', 4), row('spot', 'go 37 toaster', 4), row('spot', '', 4)]
   expect(spotsOf(rows, ORIGINAL, page)).toEqual([{ node: 'go', x: 3, y: 7, device: 'phone', times: 4 }])
   expect(spotsOf(rows, bold, page)).toEqual([])
+})
+
+test('variants that are slower alike are named together, by what visitors wait for', () => {
+  const other = 'other' as VersionId
+  const found = behaviourOf([...painted(2000), ...painted(3000, bold), ...painted(3000, other)], [ORIGINAL, bold, other])
+  const names = { version: (version: VersionId) => version, goal: () => '' } as unknown as Parameters<typeof slowerWords>[1]
+  expect(slowerWords(found, names)).toEqual([
+    {
+      versions: [bold, other],
+      words: expect.stringMatching(
+        /^‘bold’ and ‘other’ are slower: for one visitor in four it takes 3\.\d s or more until the page is painted, where the original takes 2\.\d s\.$/,
+      ),
+    },
+  ])
+  expect([speedWords('response', 143), speedWords('paint', 1234), speedWords('shift', 0.1)]).toEqual(['140 ms', '1.2 s', '0.10'])
 })

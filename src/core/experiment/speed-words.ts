@@ -12,20 +12,27 @@ export function speedWords(speed: Speed, value: number): string {
 }
 
 const whatTakes: { readonly [Of in Speed]: (variant: string, original: string) => string } = {
-  paint: (variant, original) => `takes ${variant} or more until the page is painted, where the original takes ${original}`,
-  response: (variant, original) => `takes ${variant} or more to answer a press, where the original takes ${original}`,
-  shift: (variant, original) => `moves about by ${variant} or more while it loads, where the original moves by ${original}`,
+  paint: (variant, original) => `${variant} or more until the page is painted, where the original takes ${original}`,
+  response: (variant, original) => `${variant} or more until a press is answered, where the original takes ${original}`,
+  shift: (variant, original) => `shifts of ${variant} or more while the page loads, where the original has ${original}`,
 }
 
-/** What is said of variants that are slower than the original (`behaviourOf`), whatever they win. */
-export function slowerWords({ versions, slower }: Behaviour, names: Names): { version: VersionId; words: string }[] {
+/** What is said of variants that are slower than the original (`behaviourOf`), whatever they win; those alike together. */
+export function slowerWords({ versions, slower }: Behaviour, names: Names): { versions: VersionId[]; words: string }[] {
   const at = (version: VersionId, speed: Speed) =>
     versions.find((one) => one.version === version)?.speed[speed].slowest?.value ?? 0
-  return slower.map(({ version, speed }) => {
+  const alike = new Map<string, VersionId[]>()
+  for (const { version, speed } of slower) {
     const [own, original] = [at(version, speed), at(ORIGINAL, speed)].map((value) => speedWords(speed, value)) as [string, string]
+    const takes = whatTakes[speed](own, original)
+    alike.set(takes, [...(alike.get(takes) ?? []), version])
+  }
+  return [...alike].map(([takes, of]) => {
+    const named = of.map((version) => `‘${names.version(version)}’`)
+    const who = named.length === 1 ? `${named[0] ?? ''} is` : `${named.slice(0, -1).join(', ')} and ${named.at(-1) ?? ''} are`
     return {
-      version,
-      words: `‘${names.version(version)}’ is slower: for one visitor in four it ${whatTakes[speed](own, original)}.`,
+      versions: of,
+      words: `${who} slower: for one visitor in four it takes ${takes}.`.replace('it takes shifts', 'there are shifts'),
     }
   })
 }

@@ -19,7 +19,7 @@ const MOST_LINES = 12
 const versionsOf = ({ epochs }: RoundRow): VersionId[] => armsEver(epochs).map(({ version }) => version)
 
 /** Variants that are slower than the original, in words. */
-export async function slowerIn(db: Knex, round: RoundRow, source: number): Promise<{ version: VersionId; words: string }[]> {
+export async function slowerIn(db: Knex, round: RoundRow, source: number): Promise<{ versions: VersionId[]; words: string }[]> {
   const { id, design, versions, goals } = round.snapshot
   const rows = await doingsOf(db, source, id, speeds)
   return slowerWords(behaviourOf(rows, versionsOf(round)), namesFor(design, versions, goals))

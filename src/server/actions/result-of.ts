@@ -67,7 +67,7 @@ export async function resultOf(db: Knex, round: RoundRow, source: number, goal: 
       arms: read.view.rates,
       split: read.result.split,
       days: countedOn(rows, days),
-      slower: slower.map(({ version }) => version),
+      slower: slower.flatMap(({ versions: of }) => of),
       byDevice,
     },
     namesFor(snapshot.design, snapshot.versions, snapshot.goals),

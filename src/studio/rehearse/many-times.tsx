@@ -147,7 +147,7 @@ function Outcomes({
         {outcomes.map((outcome) => (
           <span
             key={outcome}
-            className={`outcome ${outcome}`}
+            className={`outcome is-${outcome}`}
             style={{ flexGrow: counts[outcome] }}
             title={outcomeWords[outcome]}
           />
@@ -156,7 +156,7 @@ function Outcomes({
       <ul className="outcome-key">
         {outcomes.map((outcome) => (
           <li key={outcome}>
-            <span className={`outcome ${outcome}`} aria-hidden="true" /> {outcomeWords[outcome]}: {count(counts[outcome])}
+            <span className={`outcome is-${outcome}`} aria-hidden="true" /> {outcomeWords[outcome]}: {count(counts[outcome])}
           </li>
         ))}
       </ul>

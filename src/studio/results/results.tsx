@@ -98,8 +98,8 @@ export function ResultBody({ result }: { result: ResultView }) {
         {result.sentence}
       </p>
       <Alarms result={result} />
-      {result.slower.map(({ version, words }) => (
-        <p key={words} className="alarm" data-version={version}>
+      {result.slower.map(({ words }) => (
+        <p key={words} className="alarm">
           {words}
         </p>
       ))}
