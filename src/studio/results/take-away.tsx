@@ -11,7 +11,12 @@ export function TakeAway({ test, account }: { test: string; account: AccountView
     <details className="by-segment">
       <summary>Take the data away</summary>
       <p className="quiet">
-        Each as CSV (RFC 4180) or with one JSON object a line. <a href={DICTIONARY}>What each column says</a>
+        All of it to read:{' '}
+        <a href={`/api/report?test=${test}`} download>
+          the report of this test, in Markdown
+        </a>
+        . And what it is computed from, as CSV (RFC 4180) or with one JSON object a line.{' '}
+        <a href={DICTIONARY}>What each column says</a>
       </p>
       <table className="rows">
         <tbody>
