@@ -88,3 +88,27 @@ test.each([
 ])('no page can report %s', (_, said) => {
   expect(reportSchema.safeParse({ d: 'plans', e: [{ i: '0'.repeat(32), ...said }] }).success).toBe(false)
 })
+
+test('a browser that measures something absurd loses nothing of what it says besides', () => {
+  const id = '0'.repeat(32)
+  const e = [
+    { i: id, k: 'speed', l: 9e9, p: -3, f: 1e6 },
+    { i: id, k: 'stay', s: 30 },
+  ]
+  const stamped = stamp(reportSchema.parse({ d: 'plans', e }), {
+    ...{ visitor: id, at: new Date(0), source: 0, page: { path: '/plans', pageType: 'Plans' }, arrival: null },
+  })
+  expect(stamped).toMatchObject([{ paint: 120_000, response: null, shift: 100 }, { kind: 'stay' }])
+  expect(stamped.map((event) => happeningOf({ kind: event.kind, ...columnsOf(event) }))).not.toContain(null)
+})
+
+test('where something was pressed is kept of components that the site shows, and of no others', () => {
+  const id = '0'.repeat(32)
+  const press = (node: string) => ({ i: id, k: 'click', n: [node], p: [3, 9] })
+  const report = reportSchema.parse({ d: 'plans', e: [press('go'), press('made-up')] })
+  const sender = { visitor: id, at: new Date(0), source: 0, page: { path: '/plans', pageType: 'Plans' }, arrival: null }
+  const stamped = stamp(report, { ...sender, knows: (node) => node === 'go' })
+  expect(stamped.map((event) => event.kind === 'click' && event.spot)).toEqual([[3, 9], undefined])
+  for (const p of [[10, 0], [0.5, 0], [0], 'middle'])
+    expect(reportSchema.safeParse({ d: 'plans', e: [{ ...press('go'), p }] }).success).toBe(false)
+})

@@ -3,15 +3,20 @@ import { documentIdSchema } from '../../ids'
 import { eventKind } from './kind'
 
 /** Milliseconds; a page that takes longer is looked at by nobody. */
-const milliseconds = z.number().min(0).max(120_000)
+const MOST = 120_000
+const MOST_SHIFT = 100
+const milliseconds = z.number().min(0).max(MOST)
 const measured = {
   /** Until the largest thing in view was painted (W3C Largest Contentful Paint). */
   paint: milliseconds.nullable(),
   /** The slowest answer to a press or a key (W3C Event Timing). */
   response: milliseconds.nullable(),
   /** How far things moved that nobody had asked to (W3C Layout Instability), in the worst five seconds. */
-  shift: z.number().min(0).max(100).nullable(),
+  shift: z.number().min(0).max(MOST_SHIFT).nullable(),
 }
+
+const within = (measured: number | undefined, most: number) =>
+  measured === undefined || measured < 0 ? null : Math.min(most, measured)
 
 /** How fast a page was in a visitor’s own browser, as far as that measures it: said once, when the page is left. */
 export const speed = eventKind({
@@ -24,16 +29,17 @@ export const speed = eventKind({
   wire: {
     schema: z.strictObject({
       k: z.literal('speed'),
-      l: milliseconds.optional(),
-      p: milliseconds.optional(),
-      f: z.number().min(0).max(100).optional(),
+      // However absurd: what is refused here would take with it all that was sent together.
+      l: z.number().optional(),
+      p: z.number().optional(),
+      f: z.number().optional(),
     }),
-    read: ({ l = null, p = null, f = null }, { document }) => ({
+    read: ({ l, p, f }, { document }) => ({
       kind: 'speed' as const,
       document,
-      paint: l,
-      response: p,
-      shift: f,
+      paint: within(l, MOST),
+      response: within(p, MOST),
+      shift: within(f, MOST_SHIFT),
     }),
   },
 })
