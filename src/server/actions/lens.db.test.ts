@@ -83,3 +83,11 @@ test.each<[string, Parameters<typeof look>[0], string | null, RegExp]>([
   expect(answer.status).toBeGreaterThanOrEqual(400)
   expect(words(answer)).toMatch(why)
 })
+
+test('of two who save a visitor under one new name at the same moment, the last takes the place of the first', async () => {
+  const save = (person: number) => attempt(db, editor, 'lens.save', { name: 'At once', visitor: { person } })
+  const answers = await Promise.all([save(1), save(2), save(3)])
+  expect(answers.map(({ status }) => status)).toEqual([200, 200, 200])
+  const { visitors } = await act(db, editor, 'lens.saved', {})
+  expect(visitors.filter(({ name }) => name === 'At once')).toHaveLength(1)
+})

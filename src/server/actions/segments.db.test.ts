@@ -76,3 +76,11 @@ test.each<[string, { name: string; condition: Condition }, string]>([
 ])('there are not %s', async (_, segment, why) => {
   expect(words(await attempt(db, editor, 'segment.create', segment))).toContain(why)
 })
+
+test('of two who make a segment of one name at the same moment, one is told that it is there', async () => {
+  const make = () => attempt(db, editor, 'segment.create', { name: 'At once', condition: phone })
+  const answers = await Promise.all([make(), make(), make()])
+  expect(answers.map(({ status }) => status).sort()).toEqual([200, 409, 409])
+  const { segments } = await act(db, editor, 'segment.list', {})
+  expect(segments.filter(({ name }) => name === 'At once')).toHaveLength(1)
+})
