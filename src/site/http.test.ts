@@ -1,39 +1,17 @@
 import { brotliDecompressSync, gunzipSync } from 'node:zlib'
-import { documentSchema } from '@/core/document'
-import { releaseSchema } from '@/core/release'
-import { compile } from './compile/compile'
-import { makeSite } from './site'
+import { compiledWith, frontPage, siteOf } from './test-site'
 
-const page = documentSchema.parse({
-  id: 'front',
-  kind: 'page',
-  root: 'root',
-  nodes: {
-    root: { type: 'page', props: { title: 'Front', path: '/' }, children: ['main'] },
-    main: { type: 'mainPart', props: {}, children: ['part'] },
-    part: { type: 'section', props: {}, children: ['text'] },
-    text: { type: 'text', props: { words: `<p>${'Borrow an instrument. '.repeat(200)}</p>` }, children: [] },
-  },
-})
+const page = frontPage({ text: { type: 'text', props: { words: `<p>${'Borrow an instrument. '.repeat(200)}</p>` } } })
 const film = Buffer.from(Array.from({ length: 100 }, (_, n) => n))
 const style = Buffer.from('.button { color: brown }\n'.repeat(200))
-const site = makeSite({
-  current: () =>
-    compile(releaseSchema.parse({ documents: [page], rounds: [], personalizations: [], goals: [] }), {
-      script: '',
-      style: '',
-      origin: 'https://site.example',
-    }),
-  origin: 'https://site.example',
+const origin = 'https://site.example'
+const { site } = siteOf(compiledWith({ documents: [page] }, { origin }), {
+  origin,
   assets: new Map([
     ['/look/site.css', { body: style, type: 'text/css; charset=utf-8', etag: '"style"' }],
     ['/look/faces/figtree-WX7P2KQ4.woff2', { body: film, type: 'font/woff2', etag: '"face"' }],
   ]),
   media: new Map([['m-1', { body: film, type: 'video/webm', etag: '"film"' }]]),
-  writeEvents: () => Promise.resolve(),
-  keepEntry: () => Promise.resolve(),
-  now: () => 1_700_000_000_000,
-  log: () => undefined,
 })
 const get = (url: string, headers: Record<string, string> = {}) => site.inject({ url, headers })
 
@@ -122,16 +100,8 @@ test('what robots are told: every page once, by its whole address, and nothing t
 })
 
 test('a site says its own name and language, and nothing of anybody else’s', async () => {
-  const named = compile(
-    releaseSchema.parse({
-      documents: [page],
-      rounds: [],
-      personalizations: [],
-      goals: [],
-      identity: { name: 'Quiet & Co', language: 'pt-BR', mark: 'violin', smallPrint: 'Since Tuesday.' },
-    }),
-    { script: '', style: '' },
-  )
+  const identity = { name: 'Quiet & Co', language: 'pt-BR', mark: 'violin', smallPrint: 'Since Tuesday.' }
+  const named = compiledWith({ documents: [page], identity })
   expect(named.view.identity.name).toBe('Quiet & Co')
   const html = (await get('/')).body
   expect(html).toMatch(/<html lang="en"/)

@@ -1,46 +1,23 @@
 import { request } from 'node:http'
 import type { AddressInfo } from 'node:net'
-import { documentSchema } from '@/core/document'
-import { releaseSchema } from '@/core/release'
-import { compile } from './compile/compile'
 import { readVisit } from './serve/cookies'
-import { makeSite, type SiteParts } from './site'
+import type { SiteParts } from './site'
+import { agent, compiledWith, frontPage, siteOf } from './test-site'
 
-const page = documentSchema.parse({
-  id: 'front',
-  kind: 'page',
-  root: 'root',
-  nodes: {
-    root: { type: 'page', props: { title: 'Front', path: '/' }, children: ['main'] },
-    main: { type: 'mainPart', props: {}, children: ['part'] },
-    part: { type: 'section', props: {}, children: ['form'] },
-    form: { type: 'form', props: { next: 'page:front' }, children: ['field'] },
-    field: { type: 'formField', props: { label: 'Your name', name: 'name' }, children: [] },
-  },
-})
-const compiled = compile(releaseSchema.parse({ documents: [page], rounds: [], personalizations: [], goals: [] }), {
-  script: '',
-  style: '',
-})
+const page = frontPage(
+  { form: { type: 'form', props: { next: 'page:front' }, children: ['field'] } },
+  { field: { type: 'formField', props: { label: 'Your name', name: 'name' } } },
+)
+const compiled = compiledWith({ documents: [page] })
 const event = { i: 'a'.repeat(32), k: 'page' }
 const known = {
   cookie: `visitor=${'1'.repeat(32)}`,
-  'user-agent': 'Mozilla/5.0 (X11; Linux) Chrome/140',
+  'user-agent': agent,
   'content-type': 'text/plain',
 }
 
 function siteWith(parts: Partial<SiteParts> = {}) {
-  const written: unknown[] = []
-  const site = makeSite({
-    current: () => compiled,
-    assets: new Map(),
-    media: new Map(),
-    writeEvents: (events) => Promise.resolve(void written.push(...events)),
-    keepEntry: () => Promise.resolve(),
-    now: () => 1_700_000_000_000,
-    log: () => undefined,
-    ...parts,
-  })
+  const { site, written } = siteOf(compiled, parts)
   const report = (body: unknown, headers: object = {}) =>
     site.inject({
       method: 'POST',
@@ -187,10 +164,7 @@ describe('whatever one request holds', () => {
 
   test('a link to a name with other letters is followed as its encoded form', async () => {
     const form = { ...page, nodes: { ...page.nodes, form: { ...page.nodes.form, props: { next: 'https://例え.example/ü' } } } }
-    const released = compile(releaseSchema.parse({ documents: [form], rounds: [], personalizations: [], goals: [] }), {
-      script: '',
-      style: '',
-    })
+    const released = compiledWith({ documents: [form] })
     const { site } = siteWith({ current: () => released })
     const sent = await site.inject({
       method: 'POST',

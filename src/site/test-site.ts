@@ -2,6 +2,7 @@ import { documentSchema, type ContentDocument } from '@/core/document'
 import { roundSchema } from '@/core/experiment'
 import { releaseSchema } from '@/core/release'
 import { compile, type CompiledSite } from './compile/compile'
+import type { Assets } from './compile/on-a-page'
 import { makeSite, type SiteParts } from './site'
 
 /** What the site sees of an ordinary browser. */
@@ -72,9 +73,9 @@ export const greetingRules = (...rules: readonly { readonly version: object; rea
   rules,
 })
 
-export function compiledWith(release: object): CompiledSite {
+export function compiledWith(release: object, assets: Partial<Assets> = {}): CompiledSite {
   const none = { documents: [greeting], rounds: [], personalizations: [], goals: [], letterKey: 'ab'.repeat(32) }
-  return compile(releaseSchema.parse({ ...none, ...release }), { script: '', style: '' })
+  return compile(releaseSchema.parse({ ...none, ...release }), { script: '', style: '', ...assets })
 }
 
 /** A site with all that it wrote, and what it says to a browser that carries these cookies. */

@@ -2,6 +2,7 @@
 
 import { useEffect, useRef, useState } from 'react'
 import type { Device } from '@/core/decide'
+import { useRoom } from '../frame/use-room'
 
 /** How wide the window of each device is taken to be, in pixels. */
 const widths: { readonly [Of in Device]: number } = { phone: 390, tablet: 820, computer: 1180 }
@@ -25,19 +26,11 @@ export function LensFrame({
   lit: string | null
   follow: (path: string) => void
 }) {
-  const box = useRef<HTMLDivElement>(null)
   const frame = useRef<HTMLIFrameElement>(null)
   const [loaded, setLoaded] = useState(0)
-  const [room, setRoom] = useState(widths.computer)
+  const [box, room] = useRoom(widths.computer)
   const width = widths[device]
   const scale = Math.min(1, room / width)
-
-  useEffect(() => {
-    if (box.current === null) return
-    const watch = new ResizeObserver(([entry]) => entry !== undefined && setRoom(entry.contentRect.width))
-    watch.observe(box.current)
-    return () => watch.disconnect()
-  }, [])
 
   useEffect(() => {
     const page = frame.current?.contentDocument

@@ -6,6 +6,7 @@ import { devices, type Device } from '@/core/decide'
 import type { DocumentId, RoundId, VersionId } from '@/core/ids'
 import { Choice } from '../controls/choices'
 import { Waiting } from '../frame/screen'
+import { useRoom } from '../frame/use-room'
 import { count } from '../frame/wording'
 import { useAsk } from '../talk'
 import { placed, pressedParts, type Box, type PressedSpot } from './spots'
@@ -84,20 +85,12 @@ function PressedPage({
   device: Device
   title: string
 }) {
-  const box = useRef<HTMLDivElement>(null)
   const frame = useRef<HTMLIFrameElement>(null)
   const [loaded, setLoaded] = useState(0)
-  const [room, setRoom] = useState(880)
+  const [box, room] = useRoom(880)
   const { width } = windows[device]
   const scale = Math.min(1, room / width)
   const total = spots.reduce((sum, spot) => sum + (spot.device === device ? spot.times : 0), 0)
-
-  useEffect(() => {
-    if (box.current === null) return
-    const watch = new ResizeObserver(([entry]) => entry !== undefined && setRoom(entry.contentRect.width))
-    watch.observe(box.current)
-    return () => watch.disconnect()
-  }, [])
 
   useEffect(() => {
     const page = frame.current?.contentDocument

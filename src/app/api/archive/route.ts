@@ -1,7 +1,7 @@
 import { headers } from 'next/headers'
-import { log } from '@/app/log'
 import { answer } from '@/app/request-guard'
 import { requireAccount } from '@/app/session'
+import { streamed } from '@/app/streamed'
 import { takeUpload } from '@/app/upload'
 import { mayAs } from '@/contract/contract'
 import { record } from '@/server/audit'
@@ -21,21 +21,7 @@ export async function GET(): Promise<Response> {
     return answer(403, { fault: 'Only an administrator can save the whole site.', code: 'role' })
   }
   await record(db, entry)
-  const chunks = writeArchive(db)
-  const body = new ReadableStream<Uint8Array>({
-    async pull(controller) {
-      try {
-        const { value, done } = await chunks.next()
-        if (done) controller.close()
-        else controller.enqueue(value)
-      } catch (reason) {
-        log.error(reason)
-        controller.error(reason)
-      }
-    },
-    cancel: () => void chunks.return(undefined),
-  })
-  return new Response(body, {
+  return new Response(streamed(writeArchive(db)), {
     headers: {
       'content-type': 'application/zip',
       'content-disposition': 'attachment; filename="site.zip"',

@@ -1,7 +1,7 @@
 import * as z from 'zod'
-import { log } from '@/app/log'
 import { addressOf, answer } from '@/app/request-guard'
 import { requireAccount } from '@/app/session'
+import { streamed } from '@/app/streamed'
 import { mayAs } from '@/contract/contract'
 import { dataDictionary, dataSetNames, dataSets, type DataSetName } from '@/core/formats'
 import { testIdSchema } from '@/core/ids'
@@ -44,20 +44,7 @@ export async function GET(request: Request): Promise<Response> {
     rounds.map(({ snapshot }) => snapshot.id),
     form,
   )
-  const body = new ReadableStream<Uint8Array>({
-    async pull(controller) {
-      try {
-        const { value, done } = await chunks.next()
-        if (done === true) controller.close()
-        else controller.enqueue(value)
-      } catch (reason) {
-        log.error(reason)
-        controller.error(reason)
-      }
-    },
-    cancel: () => void chunks.return(undefined),
-  })
-  return new Response(body, {
+  return new Response(streamed(chunks), {
     headers: {
       'content-type': form === 'csv' ? 'text/csv; charset=utf-8' : 'application/x-ndjson; charset=utf-8',
       'content-disposition': `attachment; filename="${test}-${what}.${form}"`,
