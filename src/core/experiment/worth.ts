@@ -71,7 +71,7 @@ const TOP = 0.99
 const ENOUGH_BUYERS = 100
 
 function capOf(counts: readonly WorthCounts[]): WorthCap | null {
-  const classes = counts.flatMap((of) => of.classes ?? []).sort((one, other) => one.upTo - other.upTo)
+  const classes = counts.flatMap((of) => of.classes ?? []).sort((lower, higher) => lower.upTo - higher.upTo)
   const sum = (of: 'visitors' | 'worth') => classes.reduce((all, one) => all + one[of], 0)
   const buyers = sum('visitors')
   const whole = counts.reduce((all, { worth }) => all + worth, 0)

@@ -7,7 +7,7 @@ const MOST = 120_000
 const MOST_SHIFT = 100
 const milliseconds = z.number().min(0).max(MOST)
 const measured = {
-  /** Until the largest thing in view was painted (W3C Largest Contentful Paint). */
+  /** Until the largest thing in view was painted (by the W3C’s measure of it). */
   paint: milliseconds.nullable(),
   /** The slowest answer to a press or a key (W3C Event Timing). */
   response: milliseconds.nullable(),
