@@ -23,7 +23,7 @@ export async function benchCollect(environment: NodeJS.ProcessEnv): Promise<void
   await migrate(db)
   const plain = await plainInserts(db)
   await db('events').truncate()
-  const { rate, p99 } = await throughTheSite(db)
+  const { rate, p99 } = await throughTheSite(db, 10)
   const kept = Number((await db('events').count({ total: '*' }).first())?.total)
   console.log(
     `collect: ${rate.toFixed(0)} durable events/s through HTTP at 200 connections (p99 ${p99} ms, ${kept} rows), plain inserts ${plain.toFixed(0)}/s`,
@@ -56,7 +56,8 @@ const home = {
   nodes: { root: { type: 'page', props: { title: 'Home', path: '/' }, children: [] } },
 }
 
-async function throughTheSite(db: Database): Promise<{ rate: number; p99: number }> {
+/** What one site process takes in. */
+export async function throughTheSite(db: Database, eventsAReport: number): Promise<{ rate: number; p99: number }> {
   const compiled = compile(releaseSchema.parse({ documents: [home], rounds: [], personalizations: [], goals: [] }), {
     script: '',
     style: '',
@@ -73,7 +74,9 @@ async function throughTheSite(db: Database): Promise<{ rate: number; p99: number
   await site.listen({ port: 0, host: '127.0.0.1' })
   const { port } = site.server.address() as AddressInfo
   // In a process of its own: visitors' browsers take nothing from the site's processor time.
-  const load = promisify(execFile)(process.execPath, ['--import', 'tsx', 'bench/senders.ts', `http://127.0.0.1:${port}/collect`])
+  const address = `http://127.0.0.1:${port}/collect`
+  const words = ['--import', 'tsx', 'bench/senders.ts', address, String(eventsAReport)]
+  const load = promisify(execFile)(process.execPath, words)
   const result = outcome.parse(JSON.parse((await load).stdout))
   if (result.non2xx > 0) throw new Error(`${result.non2xx} reports were refused`)
   await site.close()

@@ -3,6 +3,7 @@ import { createHash } from 'node:crypto'
 import type { Knex } from 'knex'
 import * as z from 'zod'
 import { buildProcesses } from '@/command/build'
+import { programs } from '@/command/processes'
 import { processEnvironment, type Settings } from '@/command/settings'
 import { roundSchema } from '@/core/experiment'
 import { goalSchema } from '@/core/goals'
@@ -11,6 +12,7 @@ import { inTransaction, type Database } from '@/server/database/connect'
 import { forgetCounts } from '@/server/ledger/count'
 import { writeEvents } from '@/server/stores/events'
 import { createGoal } from '@/server/stores/goals'
+import { throughTheSite } from './collect'
 import { seededDocument } from './ledger-site'
 import { bruteForce } from './brute-force'
 import { DATABASE, withOwnDatabase } from './own-database'
@@ -100,11 +102,11 @@ function happenings(number: number, lot: () => number): StampedEvent[] {
   return events
 }
 
-/** As they arrive: one in twenty long after it happened, in no order. */
-function arrivals(): StampedEvent[] {
+/** As they arrive: some of them long after it happened, in no order. */
+function arrivals(visitors: number, late: number): StampedEvent[] {
   const lot = lots(SEED)
-  const all = Array.from({ length: Math.ceil(EVENTS / EACH) }, (_, number) => happenings(number, lot)).flat()
-  const keyed = all.map((event) => ({ event, at: event.at.getTime() + (lot() < LATE ? lot() * 10 * DAY : lot() * 50) }))
+  const all = Array.from({ length: visitors }, (_, number) => happenings(number, lot)).flat()
+  const keyed = all.map((event) => ({ event, at: event.at.getTime() + (lot() < late ? lot() * 10 * DAY : lot() * 50) }))
   return keyed.sort((a, b) => a.at - b.at).map(({ event }) => event)
 }
 
@@ -150,10 +152,8 @@ async function fill(db: Database): Promise<void> {
 }
 
 async function measure(db: Database, settings: Settings): Promise<boolean> {
-  const events = arrivals()
-  const written = await timed(async () => {
-    for (let from = 0; from < events.length; from += 1000) await writeEvents(db, events.slice(from, from + 1000))
-  })
+  const events = arrivals(Math.ceil(EVENTS / EACH), LATE)
+  const written = await timed(() => writeAll(db, events))
   const perSecond = (seconds: number) => Math.round(events.length / seconds)
   const one = await counted(db, settings, 1)
   const wanted = bruteForce(events, { round, goals })
@@ -172,6 +172,8 @@ async function measure(db: Database, settings: Settings): Promise<boolean> {
     `ledger: ${same ? 'equal to the count by the rules alone, to the unit' : 'DIFFERENT from the count by the rules alone'}`,
   )
   await sayLag(db, settings)
+  await sayDivided(db, settings)
+  await sayBesideTakenIn(db, settings)
   console.log(`ledger: by two processes ${alike ? 'the same rows as by one' : 'OTHER rows than by one'}`)
   return same && alike
 }
@@ -184,7 +186,7 @@ async function until(isSo: () => Promise<boolean>): Promise<void> {
 async function sharing(db: Database, settings: Settings, processes: number): Promise<ChildProcess[]> {
   const env = { ...processEnvironment(settings, DATABASE), NODE_ENV: 'production' as const }
   const running = Array.from({ length: processes }, () =>
-    spawn('node', ['dist/jobs.mjs'], { env, stdio: ['ignore', 'ignore', 'inherit'] }),
+    spawn('node', programs.jobs, { env, stdio: ['ignore', 'ignore', 'inherit'] }),
   )
   await until(async () => (await sharers(db)) === processes)
   return running
@@ -212,7 +214,7 @@ async function counted(db: Database, settings: Settings, processes: number): Pro
   const environment = { ...processEnvironment(settings, DATABASE), NODE_ENV: 'production' as const }
   const running: ChildProcess[] = []
   for (let index = 0; index < processes; index++)
-    running.push(spawn('node', ['dist/jobs.mjs'], { env: environment, stdio: ['ignore', 'ignore', 'inherit'] }))
+    running.push(spawn('node', programs.jobs, { env: environment, stdio: ['ignore', 'ignore', 'inherit'] }))
   // Starting is not counting: from when each of them has its share, and has counted some of it.
   await until(
     async () => (await sharers(db)) === processes && (await db('events').where({ tallied: 1 }).first('seq')) !== undefined,
@@ -224,6 +226,72 @@ async function counted(db: Database, settings: Settings, processes: number): Pro
   const seconds = (((performance.now() - began) / 1000) * all) / (all - already)
   await Promise.all(running.map(ended))
   return seconds
+}
+
+/** Of browsers a report has two to four events: a page that was shown with what was seen on it, a press, what was done until leaving. */
+const A_REPORT = 3
+const IN_ORDER = 25_000
+
+/** Whether one process counts what one site process takes in, where events come in their order, as nearly all do. */
+async function sayBesideTakenIn(db: Database, settings: Settings): Promise<void> {
+  await inTransaction(db, forgetCounts)
+  await db('events').truncate()
+  const { rate } = await throughTheSite(db, A_REPORT)
+  await db('events').truncate()
+  const events = arrivals(IN_ORDER, 0)
+  await writeAll(db, events)
+  const perSecond = events.length / (await counted(db, settings, 1))
+  console.log(
+    `ledger: counted in their order / taken in by one site process, ${A_REPORT} events a report: ${(perSecond / rate).toFixed(2)}  (${Math.round(perSecond).toLocaleString('en')} and ${Math.round(rate).toLocaleString('en')} a second; aim 1.00)`,
+  )
+}
+
+async function writeAll(db: Database, events: readonly StampedEvent[]): Promise<void> {
+  for (let from = 0; from < events.length; from += 1000) await writeEvents(db, events.slice(from, from + 1000))
+}
+
+/** Of a core to each, so that there are cores enough for two of them, the database and whoever watches. */
+const SHARE = 0.35
+const SECONDS = 12
+
+/** Two processes beside one where processors are not what both wait for: each is held to a part of one. */
+async function sayDivided(db: Database, settings: Settings): Promise<void> {
+  const rates: number[] = []
+  for (const processes of [1, 2]) {
+    await inTransaction(db, forgetCounts)
+    const running = await sharing(db, settings, processes)
+    const letGo = holdBack(running)
+    // The first moments are for what is made ready once.
+    await new Promise((next) => setTimeout(next, 3000))
+    const [already, began] = [await numberOf(db('events').where({ tallied: 1 })), performance.now()]
+    await new Promise((next) => setTimeout(next, SECONDS * 1000))
+    const done = (await numberOf(db('events').where({ tallied: 1 }))) - already
+    rates.push((done * 1000) / (performance.now() - began))
+    letGo()
+    await Promise.all(running.map(ended))
+  }
+  const [one = Number.NaN, two = Number.NaN] = rates
+  console.log(
+    `ledger: two processes / one, each held to ${SHARE} of a core: ${(two / one).toFixed(2)}  (${Math.round(two).toLocaleString('en')} and ${Math.round(one).toLocaleString('en')} a second; aim 1.70)`,
+  )
+}
+
+/** Stops and continues them, many times a second. @returns lets them go on */
+function holdBack(running: readonly ChildProcess[]): () => void {
+  const period = 40
+  let turn = 0
+  const timer = setInterval(() => {
+    turn = (turn + 1) % period
+    running.forEach((child, index) => {
+      const own = (turn + (index * period) / running.length) % period
+      if (own === 0) child.kill('SIGCONT')
+      if (own === Math.round(period * SHARE)) child.kill('SIGSTOP')
+    })
+  }, 1)
+  return () => {
+    clearInterval(timer)
+    for (const child of running) child.kill('SIGCONT')
+  }
 }
 
 /** How long after it was written an event is in the rows, where they come as steadily as on a busy site. */

@@ -10,6 +10,14 @@ interface Running {
   child: ChildProcess
 }
 
+/** Each as it is run in service. */
+export const programs = {
+  site: ['dist/site.mjs'],
+  // What counting makes is thrown away a batch later: with more room for the young, a batch is over before it is looked through.
+  jobs: ['--max-semi-space-size=64', 'dist/jobs.mjs'],
+  studio: ['dist/studio-server.mjs'],
+} as const
+
 /** Said before anything is begun, not after the demo has been made. */
 export async function ensurePortsFree({ studioPort, sitePort }: Settings): Promise<void> {
   const needed = [
@@ -36,9 +44,7 @@ export class Processes {
 
   async start(): Promise<void> {
     const { studioPort, sitePort } = this.settings
-    this.launch('site', ['dist/site.mjs'])
-    this.launch('jobs', ['dist/jobs.mjs'])
-    this.launch('studio', ['dist/studio-server.mjs'])
+    for (const [name, words] of Object.entries(programs)) this.launch(name, words)
     await Promise.all([this.healthy('studio', studioPort), this.healthy('site', sitePort)])
   }
 

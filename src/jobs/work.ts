@@ -53,8 +53,10 @@ export async function tallyAll(db: Database, own?: Own): Promise<number> {
       const count = await inTransaction(
         db,
         async (trx) => {
+          const done = await countNext(trx, most, shards)
+          // Last: whoever renews leases waits for those who have looked at them, and others behind it.
           if (own !== undefined) await expectHeld(trx, own.me, own.shards)
-          return countNext(trx, most, shards)
+          return done
         },
         ONE_BY_ONE,
       )

@@ -3,7 +3,7 @@ import type { VisitorEvent } from '../events'
 import type { DocumentId, NodeId } from '../ids'
 import { kept, mapOf, textsSchema } from './codec'
 import type { Reached } from './progress'
-import type { Sums } from './rows'
+import type { Adder } from './rows'
 
 const DAY = 86_400_000
 /** How long after a press what a visitor does is still its doing. */
@@ -52,7 +52,7 @@ interface Around {
   /** Whether the goal takes its worth from orders. */
   takesOrders(goal: string): boolean
   readonly day: string
-  readonly sums: Sums
+  readonly sums: Adder
 }
 
 /**

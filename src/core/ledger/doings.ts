@@ -1,7 +1,7 @@
 import type { VisitorEvent } from '../events'
 import type { GoalId } from '../ids'
 import type { CountedRound } from './rules'
-import type { Sums } from './rows'
+import type { Adder } from './rows'
 import type { Enrolment } from './tests-book'
 import type { Visit } from './visit'
 
@@ -21,7 +21,7 @@ export type Speed = (typeof speeds)[number]
 
 interface Around {
   readonly visit: Visit | null
-  readonly sums: Sums
+  readonly sums: Adder
 }
 
 /** Each class of milliseconds is a tenth wider than the one before it; of shifts it is a hundredth. */

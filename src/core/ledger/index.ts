@@ -7,7 +7,9 @@ export { rememberedVisitor } from './remembered'
 export { SITE, subjects } from './site-book'
 export {
   fold,
+  foldInto,
   isLate,
+  keptVisitor,
   recount,
   unknownVisitor,
   visitorSchema,

@@ -51,6 +51,12 @@ export interface Row {
 
 type Places = Map<string, Places | Row>
 
+/** The way to the row that was found last: all parts of its key but the last, and where each of them is looked for. */
+interface Path {
+  readonly names: string[]
+  readonly places: Places[]
+}
+
 /** Where each sum stands in its rows. */
 const placesIn = (sums: readonly string[]): ReadonlyMap<string, number> => new Map(sums.map((sum, place) => [sum, place]))
 const placeOf: Readonly<Record<BookName, ReadonlyMap<string, number>>> = {
@@ -62,36 +68,41 @@ const placeOf: Readonly<Record<BookName, ReadonlyMap<string, number>>> = {
   calls: placesIn(books.calls.sums),
 }
 
-/**
- * Rows that are being added up. They are found one part of the key after the other: a name made of all parts would have to
- * be put together for every single thing that is counted.
- */
-export class Sums {
-  readonly #books = new Map<BookName, Places>()
-  readonly #rows: Row[] = []
-
+/** Where what is counted goes. */
+export interface Adder {
   add<Name extends BookName>(
     book: Name,
     key: { readonly [Part in KeyOf<Name>]: string },
     by: { readonly [Sum in SumOf<Name>]?: number },
+  ): void
+}
+
+/** For what has been counted before, and stays. */
+export const nowhere: Adder = { add: () => undefined }
+
+/**
+ * Rows that are being added up. They are found one part of the key after the other: a name made of all parts would have to
+ * be put together for every single thing that is counted.
+ */
+export class Sums implements Adder {
+  readonly #paths = new Map<BookName, Path>()
+  readonly #rows: Row[] = []
+  /** Takes away what is added to it. */
+  readonly less: Adder = { add: (book, key, by) => this.#change(book, key, by, -1) }
+
+  add: Adder['add'] = (book, key, by) => this.#change(book, key, by, 1)
+
+  #change(
+    book: BookName,
+    key: Readonly<Record<string, string>>,
+    by: Readonly<Record<string, number | undefined>>,
+    times: 1 | -1,
   ): void {
-    const named: Readonly<Record<string, string>> = key
-    const { sums } = this.#row(book, (part) => named[part] ?? '')
+    const { sums } = this.#row(book, key)
     for (const name in by) {
       const place = placeOf[book].get(name)
-      if (place !== undefined) sums[place] = (sums[place] ?? 0) + ((by as Record<string, number | undefined>)[name] ?? 0)
+      if (place !== undefined) sums[place] = (sums[place] ?? 0) + times * (by[name] ?? 0)
     }
-  }
-
-  /** Takes other rows in, or away with −1. */
-  merge(other: Sums, times: 1 | -1 = 1): this {
-    for (const { book, key, sums } of other.#rows) {
-      const row = this.#row(book, (_, place) => key[place] ?? '')
-      sums.forEach((sum, place) => {
-        row.sums[place] = (row.sums[place] ?? 0) + times * sum
-      })
-    }
-    return this
   }
 
   /** What is not nothing. Worth has cents, and what is left of a difference of cents is none. */
@@ -99,24 +110,35 @@ export class Sums {
     return this.#rows.filter(({ sums }) => sums.some((sum) => Math.abs(sum) > 1e-9))
   }
 
-  #row(book: BookName, at: (part: string, place: number) => string): Row {
+  /** What comes one after the other mostly begins alike: it is looked for from where the last one parts from it. */
+  #row(book: BookName, key: Readonly<Record<string, string>>): Row {
     const parts = books[book].key
     const last = parts.length - 1
-    let places: Places = this.#books.get(book) ?? new Map<string, Places | Row>()
-    this.#books.set(book, places)
-    for (let place = 0; place < last; place++) {
-      const name = at(parts[place] ?? '', place)
-      const known: Places | Row | undefined = places.get(name)
+    const { names, places } = this.#pathOf(book)
+    let depth = 0
+    while (depth < last && names[depth] === key[parts[depth] ?? '']) depth++
+    for (; depth < last; depth++) {
+      const name = key[parts[depth] ?? ''] ?? ''
+      const known = places[depth]?.get(name)
       const next: Places = known instanceof Map ? known : new Map<string, Places | Row>()
-      if (next !== known) places.set(name, next)
-      places = next
+      if (next !== known) places[depth]?.set(name, next)
+      names[depth] = name
+      places[depth + 1] = next
     }
-    const name = at(parts[last] ?? '', last)
-    const known = places.get(name)
+    const name = key[parts[last] ?? ''] ?? ''
+    const known = places[last]?.get(name)
     if (known !== undefined && !(known instanceof Map)) return known
-    const row: Row = { book, key: parts.map(at), sums: books[book].sums.map(() => 0) }
-    places.set(name, row)
+    const row: Row = { book, key: [...names, name], sums: books[book].sums.map(() => 0) }
+    places[last]?.set(name, row)
     this.#rows.push(row)
     return row
+  }
+
+  #pathOf(book: BookName): Path {
+    const known = this.#paths.get(book)
+    if (known !== undefined) return known
+    const path: Path = { names: [], places: [new Map<string, Places | Row>()] }
+    this.#paths.set(book, path)
+    return path
   }
 }

@@ -3,7 +3,7 @@ import type { VisitorEvent } from '../events'
 import type { GoalId } from '../ids'
 import { textsSchema } from './codec'
 import type { Reached } from './progress'
-import type { Sums } from './rows'
+import type { Adder } from './rows'
 import type { Visit } from './visit'
 
 /** The subject that stands for all pages together. */
@@ -45,7 +45,7 @@ interface Around {
   /** What the event is for the goals of the site. */
   readonly reached: readonly Reached[]
   dayOf(at: Date): string
-  readonly sums: Sums
+  readonly sums: Adder
   /** Told of each subject that this visitor is counted for from now on. */
   readonly first: (subject: string, day: string) => void
 }

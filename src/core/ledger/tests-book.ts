@@ -4,7 +4,7 @@ import type { GoalId, RoundId, VersionId } from '../ids'
 import { kept, mapOf, textsSchema } from './codec'
 import { noteDoing, noteReached, noteVisit } from './doings'
 import { advance, noProgress, progressSchema } from './progress'
-import type { KeyOf, SumOf, Sums } from './rows'
+import type { Adder, KeyOf, SumOf } from './rows'
 import { epochAt, isOpen, type CountedRound } from './rules'
 import { SEGMENT, traits, traitsIn } from './traits'
 import { SILENCE, type Visit } from './visit'
@@ -48,7 +48,7 @@ interface Around {
   readonly visit: Visit | null
   readonly began: boolean
   readonly day: string
-  readonly sums: Sums
+  readonly sums: Adder
 }
 
 /**

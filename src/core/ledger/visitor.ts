@@ -2,9 +2,9 @@ import * as z from 'zod'
 import { worthOf } from '../goals'
 import type { VisitorEvent } from '../events'
 import { callsSchema, foldCalls } from './calls-book'
-import { copied } from './codec'
+import { copied, plain } from './codec'
 import { advance, noProgress, progressSchema } from './progress'
-import { Sums } from './rows'
+import { nowhere, Sums, type Adder } from './rows'
 import { rulesAt, type Rules } from './rules'
 import { foldSite, presenceSchema } from './site-book'
 import { enrolmentsSchema, foldTests } from './tests-book'
@@ -20,6 +20,9 @@ export const visitorSchema = z.object({
   calls: callsSchema,
 })
 export type VisitorState = z.output<typeof visitorSchema>
+
+/** As it is kept: the same text as by the schema. */
+export const keptVisitor = (state: VisitorState): string => JSON.stringify(plain(state))
 
 export const unknownVisitor = (): VisitorState => ({
   visit: null,
@@ -50,9 +53,12 @@ export interface First {
 }
 
 /** Where what is counted goes: rows that are being added up, and whom they count for the first time. */
-export interface Counted {
-  readonly sums: Sums
+export interface Counting {
+  readonly sums: Adder
   readonly firsts: First[]
+}
+interface Counted extends Counting {
+  readonly sums: Sums
 }
 
 export const nothingCounted = (): Counted => ({ sums: new Sums(), firsts: [] })
@@ -61,22 +67,31 @@ export const nothingCounted = (): Counted => ({ sums: new Sums(), firsts: [] })
  * Takes a visitor’s events, in their order, into what is remembered of them.
  *
  * @param before is not changed
- * @param into is added to
- * @returns the visitor after them
+ * @returns the visitor after them, and what they count for
  */
 export function fold(
   before: VisitorState,
   events: readonly Arrived[],
   rules: Rules,
   scope: Scope,
-  into: Counted = nothingCounted(),
 ): { readonly after: VisitorState } & Counted {
-  const after = copied(before)
-  for (const { event } of events) foldOne(after, event, rules, scope, into)
-  return { after, ...into }
+  const into = nothingCounted()
+  return { after: foldInto(copied(before), events, rules, scope, into), ...into }
 }
 
-function foldOne(state: VisitorState, event: VisitorEvent, rules: Rules, scope: Scope, { sums, firsts }: Counted): void {
+/** The same. @param state is changed, and given back @param into is added to */
+export function foldInto(
+  state: VisitorState,
+  events: readonly Arrived[],
+  rules: Rules,
+  scope: Scope,
+  into: Counting,
+): VisitorState {
+  for (const { event } of events) foldOne(state, event, rules, scope, into)
+  return state
+}
+
+function foldOne(state: VisitorState, event: VisitorEvent, rules: Rules, scope: Scope, { sums, firsts }: Counting): void {
   const { bounceSeconds, goals, library, dayOf } = rulesAt(rules.site, event.at)
   const day = dayOf(event.at)
   const visitBefore = state.visit
@@ -130,6 +145,7 @@ export function isLate(known: Known | null, fresh: readonly Arrived[]): boolean 
  * What fresh events change. Those that are late make the visitor be counted anew from the history, and what differs is
  * what changes: the same rows, in whatever order events arrive and in whatever batches.
  *
+ * @param known is used up: whoever asks goes on with what comes back
  * @param history where `isLate`
  * @param into is added to
  */
@@ -139,20 +155,19 @@ export function recount(
   history: History | null,
   rules: Rules,
   scope: Scope,
-  into: Counted = nothingCounted(),
-): { readonly now: Known } & Counted {
+  into: Counted,
+): Known {
   const inOrder = [...fresh].sort(byTime)
-  const newest = inOrder.at(-1)
-  if (newest === undefined) return { now: known ?? { state: unknownVisitor(), last: { at: new Date(0), seq: 0 } }, ...into }
+  const [first, newest] = [inOrder[0], inOrder.at(-1)]
+  if (first === undefined || newest === undefined) return known ?? { state: unknownVisitor(), last: { at: new Date(0), seq: 0 } }
   const last = known !== null && isLate(known, [newest]) ? known.last : { at: newest.event.at, seq: newest.seq }
-  if (!isLate(known, fresh)) {
-    const { after } = fold(known?.state ?? unknownVisitor(), inOrder, rules, scope, into)
-    return { now: { state: after, last }, ...into }
-  }
+  if (!isLate(known, fresh)) return { state: foldInto(known?.state ?? unknownVisitor(), inOrder, rules, scope, into), last }
   if (history === null) throw new Error('events are late, and the history of their visitor is not at hand')
-  const was = fold(history.base, history.counted, rules, scope)
-  const is = fold(history.base, [...history.counted, ...inOrder].sort(byTime), rules, scope)
-  into.sums.merge(is.sums).merge(was.sums, -1)
-  into.firsts.push(...is.firsts)
-  return { now: { state: is.after, last }, ...into }
+  // What was before the first of them was counted as it is, and stays.
+  const place = history.counted.findIndex((one) => byTime(first, one) < 0)
+  const since = place === -1 ? history.counted.length : place
+  const until = foldInto(copied(history.base), history.counted.slice(0, since), rules, scope, { sums: nowhere, firsts: [] })
+  const counted = history.counted.slice(since)
+  foldInto(copied(until), counted, rules, scope, { sums: into.sums.less, firsts: [] })
+  return { state: foldInto(until, [...counted, ...inOrder].sort(byTime), rules, scope, into), last }
 }

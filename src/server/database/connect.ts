@@ -30,10 +30,21 @@ export function connect(environment: NodeJS.ProcessEnv, pool: { min: number; max
       timezone: 'Z',
       connectTimeout: 5000,
     },
-    pool,
+    pool: { ...pool, afterCreate: readByKeys },
     acquireConnectionTimeout: 5000,
   })
 }
+
+/**
+ * Of a thousand keys and more in a list this database makes a table, joins it, and reads (and, where they are held, waits
+ * for) every row there is. A list is what it is however long.
+ */
+function readByKeys(connection: unknown, ready: (failure: Error | null) => void): void {
+  queries.parse(connection).query('SET SESSION in_predicate_conversion_threshold = 0', (failure) => ready(failure))
+}
+const queries = z.custom<{ query(sql: string, done: (failure: Error | null) => void): void }>(
+  (connection) => typeof connection === 'object' && connection !== null && 'query' in connection,
+)
 
 const held = globalThis as { sprigDatabase?: Database }
 

@@ -1,16 +1,6 @@
 import type { Knex } from 'knex'
 import type { RoundId } from '@/core/ids'
-import {
-  isLate,
-  nothingCounted,
-  recount,
-  Sums,
-  type Arrived,
-  type History,
-  type Known,
-  type Rules,
-  type Scope,
-} from '@/core/ledger'
+import { isLate, recount, Sums, type Arrived, type First, type History, type Known, type Rules, type Scope } from '@/core/ledger'
 import { readBySeq, readWaiting, shardOf, STAND_IN, type WaitingEvent } from '../stores/events'
 import { noteRules } from '../stores/counting-rules'
 import { countLetters, forgetLetters } from '../stores/letter-tally'
@@ -18,6 +8,9 @@ import { noteFirsts, noteOrders, sendRefundsHome } from './registers'
 import { addToRows, rowTables } from './rows'
 import { readCalls, readRounds, readSiteRules } from './rules'
 import { readHistories, readVisitors, writeVisitors, type Changed } from './visitors'
+
+/** After so many, whoever else counts in this process has its turn: others may wait for what it is about to write. */
+const VISITORS_AT_ONCE = 50
 
 /**
  * Counts the next events that no row holds yet, in one transaction: either all of their effects are there and they are
@@ -102,14 +95,14 @@ interface Batch {
 }
 
 async function countVisitors(trx: Knex, source: number, { fresh, known, histories, rules, scope }: Batch): Promise<Sums> {
-  const { sums } = nothingCounted()
+  const sums = new Sums()
   const changed: Changed[] = []
   const newcomers: Parameters<typeof noteFirsts>[1][number][] = []
+  let done = 0
   for (const [visitor, own] of fresh) {
-    const { now, firsts } = recount(known.get(visitor) ?? null, own, histories.get(visitor) ?? null, rules, scope, {
-      sums,
-      firsts: [],
-    })
+    if (++done % VISITORS_AT_ONCE === 0) await new Promise((next) => setImmediate(next))
+    const firsts: First[] = []
+    const now = recount(known.get(visitor) ?? null, own, histories.get(visitor) ?? null, rules, scope, { sums, firsts })
     newcomers.push({ visitor, firsts })
     changed.push({ visitor, ...now })
   }

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import { fold, Sums, type Known } from '@/core/ledger'
+import { foldInto, Sums, type Known } from '@/core/ledger'
 import { inTransaction, type Database } from '../database/connect'
 import { countLetters, forgetLetters } from '../stores/letter-tally'
 import { readLetterEvents } from '../stores/events'
@@ -87,9 +87,8 @@ async function countGroup(trx: Knex.Transaction, source: number, heads: readonly
   for (const { visitor, last_at: at, last_seq: seq } of heads) {
     const history = histories.get(visitor)
     if (history === undefined) continue
-    const { after, sums: own } = fold(history.base, history.counted, rules, isLive ? 'everything' : 'tests')
-    sums.merge(own)
-    changed.push({ visitor, state: after, last: { at, seq } })
+    const state = foldInto(history.base, history.counted, rules, isLive ? 'everything' : 'tests', { sums, firsts: [] })
+    changed.push({ visitor, state, last: { at, seq } })
   }
   await writeVisitors(trx, source, changed, true)
   await trx.raw(

@@ -55,6 +55,8 @@ const orderRow = z.object({
   visitor: z.instanceof(Buffer).transform((bytes) => bytes.toString('hex')),
 })
 
+const waitingRow = z.object({ number: z.string(), seq: z.number() })
+
 /**
  * A refund belongs to whoever made the order, whoever it was reported for. One that came before its order waits by the
  * order’s number, and goes to its visitor with the order.
@@ -74,9 +76,17 @@ export async function sendRefundsHome(
       ? []
       : await trx('waiting_refunds')
           .whereIn('number', [...orders.keys()])
-          .select('seq')
-  const seqs = waited.map((row) => z.object({ seq: z.number() }).parse(row).seq)
-  if (seqs.length > 0) await trx('waiting_refunds').whereIn('seq', seqs).delete()
+          .select('number', 'seq')
+  const found = waited.map((row) => waitingRow.parse(row))
+  const seqs = found.map(({ seq }) => seq)
+  // By the whole key: by a part of it every row would be looked at, and waited for.
+  if (found.length > 0)
+    await trx('waiting_refunds')
+      .whereIn(
+        ['number', 'seq'],
+        found.map(({ number, seq }) => [number, seq]),
+      )
+      .delete()
   const all = [...rows, ...(seqs.length === 0 ? [] : await waitingFor(seqs))]
   const home: WaitingEvent[] = []
   for (const row of all) {

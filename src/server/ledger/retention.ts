@@ -1,6 +1,6 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import { fold, unknownVisitor, visitorSchema, type History } from '@/core/ledger'
+import { fold, keptVisitor, unknownVisitor, type History } from '@/core/ledger'
 import { inTransaction, type Database } from '../database/connect'
 import { rulesFor } from './count'
 import { addToRows } from './rows'
@@ -59,7 +59,7 @@ async function pruneVisitorEvents(trx: Knex.Transaction, source: number, visitor
   await addToRows(trx, source, sums.rows(), '_kept')
   await trx('ledger_visitors')
     .where({ source, visitor: bytesOf(visitor) })
-    .update({ base: JSON.stringify(z.encode(visitorSchema, after)), base_at: before })
+    .update({ base: keptVisitor(after), base_at: before })
   return trx('events')
     .whereIn(
       'seq',

@@ -81,17 +81,21 @@ export const rowTables = bookNames.map((book) => {
  */
 export type Place = '' | '_kept' | '_anew'
 
-/** Adds to the rows, in one order, so that two who write the same rows wait for each other and do not lock each other out. */
+/**
+ * Adds to the rows, in one order, so that two who write the same rows wait for each other and do not lock each other out.
+ * What is to be written is made ready first and sent without a pause: others wait for these rows until the end.
+ */
 export async function addToRows(trx: Knex, source: number, rows: readonly Row[], place: Place = ''): Promise<void> {
-  for (const { book, table, hasSource, columns, sums } of rowTables) {
+  const statements = rowTables.flatMap(({ book, table, hasSource, columns, sums }) => {
     const mine = rows.filter((row) => row.book === book)
-    if (mine.length === 0) continue
+    if (mine.length === 0) return []
     const all = [...(hasSource ? ['source'] : []), ...columns, ...sums]
     const keyed = mine.map((row) => ({ row, name: row.key.join('\n') })).sort((a, b) => (a.name < b.name ? -1 : 1))
-    await trx.raw(
+    return trx.raw(
       `INSERT INTO ${table}${place} (${all.join(', ')}) VALUES ${keyed.map(() => `(${all.map(() => '?').join(',')})`).join(',')}
        ON DUPLICATE KEY UPDATE ${sums.map((sum) => `${sum} = ${sum} + VALUES(${sum})`).join(', ')}`,
       keyed.flatMap(({ row }) => [...(hasSource ? [source] : []), ...row.key, ...row.sums]),
     )
-  }
+  })
+  await Promise.all(statements)
 }

@@ -1,15 +1,42 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import { unknownVisitor, visitorSchema, type History, type Known } from '@/core/ledger'
+import { keptVisitor, unknownVisitor, visitorSchema, type History, type Known, type VisitorState } from '@/core/ledger'
 import { jsonColumn } from '../database/json-column'
 import { readCounted, type WaitingEvent } from '../stores/events'
 
 const rowSchema = z.object({
   visitor: z.instanceof(Buffer).transform((bytes) => bytes.toString('hex')),
-  state: jsonColumn(visitorSchema),
+  state: z.string(),
   last_at: z.date(),
   last_seq: z.number(),
 })
+const stateSchema = jsonColumn(visitorSchema)
+
+/**
+ * Visitors as this process wrote them last, with the text that it wrote: whoever comes again in a moment has not to be read
+ * through the schema. One is taken only where the database has the same text, so that nothing depends on who else writes,
+ * nor on whether a transaction came to its end. Who is taken is changed by counting, and is put back when written.
+ */
+class Recent {
+  readonly #known = new Map<string, { readonly text: string; readonly state: VisitorState }>()
+  constructor(private readonly most: number) {}
+
+  take(source: number, visitor: string, text: string): VisitorState {
+    const name = `${source} ${visitor}`
+    const known = this.#known.get(name)
+    this.#known.delete(name)
+    return known?.text === text ? known.state : stateSchema.parse(text)
+  }
+
+  put(source: number, visitor: string, text: string, state: VisitorState): void {
+    this.#known.set(`${source} ${visitor}`, { text, state })
+    if (this.#known.size <= this.most) return
+    const [oldest] = this.#known.keys()
+    if (oldest !== undefined) this.#known.delete(oldest)
+  }
+}
+/** A few kilobytes each. */
+const recent = new Recent(8000)
 
 /** @param held until the transaction ends, by whoever counts them: nothing of theirs is pruned or taken away meanwhile */
 export async function readVisitors(
@@ -18,7 +45,9 @@ export async function readVisitors(
   visitors: readonly string[],
   held: boolean,
 ): Promise<Map<string, Known>> {
-  const rows: unknown[] = await trx('ledger_visitors')
+  // Of a small table all rows would be read, and where they are held, other processes’ waited for.
+  const rows: unknown[] = await trx
+    .from(trx.raw('ledger_visitors FORCE INDEX (PRIMARY)'))
     .where({ source })
     .whereIn('visitor', visitors.map(bytesOf))
     .select('visitor', 'state', 'last_at', 'last_seq')
@@ -26,7 +55,10 @@ export async function readVisitors(
   return new Map(
     rows
       .map((row) => rowSchema.parse(row))
-      .map(({ visitor, state, last_at: at, last_seq: seq }) => [visitor, { state, last: { at, seq } }]),
+      .map(({ visitor, state, last_at: at, last_seq: seq }) => [
+        visitor,
+        { state: held ? recent.take(source, visitor, state) : stateSchema.parse(state), last: { at, seq } },
+      ]),
   )
 }
 
@@ -37,17 +69,13 @@ export interface Changed extends Known {
 /** @param anew into the place where counts are made anew */
 export async function writeVisitors(trx: Knex, source: number, changed: readonly Changed[], anew = false): Promise<void> {
   if (changed.length === 0) return
+  const texts = changed.map(({ state }) => keptVisitor(state))
   await trx.raw(
     `INSERT INTO ledger_visitors${anew ? '_anew' : ''} (source, visitor, state, last_at, last_seq) VALUES ${changed.map(() => '(?,?,?,?,?)').join(',')}
      ON DUPLICATE KEY UPDATE state = VALUES(state), last_at = VALUES(last_at), last_seq = VALUES(last_seq)`,
-    changed.flatMap(({ visitor, state, last }) => [
-      source,
-      bytesOf(visitor),
-      JSON.stringify(z.encode(visitorSchema, state)),
-      last.at,
-      last.seq,
-    ]),
+    changed.flatMap(({ visitor, last }, index) => [source, bytesOf(visitor), texts[index] ?? '', last.at, last.seq]),
   )
+  if (!anew) changed.forEach(({ visitor, state }, index) => recent.put(source, visitor, texts[index] ?? '', state))
 }
 
 /** Visitors as of the beginning of what is kept, and what was counted since but for these events. */

@@ -8,6 +8,9 @@ export const STAND_IN = 4_294_967_295
 
 const columns = ['source', 'id', 'visitor', 'at', 'kind', 'document_id', 'round_id', 'version', 'nodes', 'about'] as const
 
+/** What counting reads of them. */
+const counted = ['seq', 'source', 'visitor', 'at', 'kind', 'document_id', 'round_id', 'version', 'nodes', 'about'] as const
+
 /**
  * Writes events in one statement, durable when it resolves. An event that is already there is left as it is.
  *
@@ -48,6 +51,7 @@ export async function readWaiting(trx: Knex, limit: number, shards?: readonly nu
     })
     .orderBy('seq')
     .limit(limit)
+    .select(counted)
   return readable(trx, found)
 }
 
@@ -72,6 +76,7 @@ export async function readCounted(trx: Knex, source: number, visitors: readonly 
       visitors.map((visitor) => Buffer.from(visitor, 'hex')),
     )
     .orderBy(['visitor', 'at', 'seq'])
+    .select(counted)
   return readable(trx, found)
 }
 
