@@ -40,7 +40,7 @@ async function plainInserts(db: Database): Promise<number> {
   const write = async () => {
     while (Date.now() < until) {
       const report = { d: 'home' as never, e: Array.from({ length: ROWS_A_STATEMENT }, () => ({ i: id(), k: 'page' as const })) }
-      const sender = { visitor, at: new Date(), source: 0, page: { path: '/', pageType: '' }, arrival: null }
+      const sender = { visitor, at: new Date(), crowd: 0, page: { path: '/', pageType: '' }, arrival: null }
       await writeEvents(db, stamp(report, sender))
       written += ROWS_A_STATEMENT
     }

@@ -65,7 +65,7 @@ function happenings(number: number, lot: () => number): StampedEvent[] {
   const event = (happening: object): StampedEvent =>
     ({
       id: `${visitor.slice(10)}${(made++).toString(16).padStart(10, '0')}`,
-      source: 0,
+      crowd: 0,
       visitor,
       at: new Date(at),
       ...happening,
@@ -171,9 +171,9 @@ async function measure(db: Database, settings: Settings): Promise<boolean> {
   console.log(
     `ledger: ${same ? 'equal to the count by the rules alone, to the unit' : 'DIFFERENT from the count by the rules alone'}`,
   )
-  await sayLag(db, settings)
   await sayDivided(db, settings)
   await sayBesideTakenIn(db, settings)
+  await sayLag(db, settings)
   console.log(`ledger: by two processes ${alike ? 'the same rows as by one' : 'OTHER rows than by one'}`)
   return same && alike
 }

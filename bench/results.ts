@@ -80,11 +80,11 @@ async function fill(db: Database): Promise<void> {
        FROM seq_1_to_${ENROLMENTS} WHERE (seq DIV 8) % ${every} = 0 AND seq % 10 <> 0`,
     )
   await db.raw(
-    `INSERT INTO tallies (source, round_id, goal_id, version, day, assigned, exposed, converters, conversions, worth, worth_squared)
+    `INSERT INTO tallies (crowd, round_id, goal_id, version, day, assigned, exposed, converters, conversions, worth, worth_squared)
      SELECT 0, round_id, '', version, DATE(assigned_at), COUNT(*), COUNT(exposed_at), 0, 0, 0, 0 FROM enrolments GROUP BY round_id, version, DATE(assigned_at)`,
   )
   await db.raw(
-    `INSERT INTO tallies (source, round_id, goal_id, version, day, assigned, exposed, converters, conversions, worth, worth_squared)
+    `INSERT INTO tallies (crowd, round_id, goal_id, version, day, assigned, exposed, converters, conversions, worth, worth_squared)
      SELECT 0, c.round_id, c.goal_id, e.version, DATE(c.first_at), 0, 0, COUNT(*), SUM(c.times), SUM(c.worth), SUM(c.worth * c.worth)
      FROM conversions c JOIN enrolments e ON e.source = c.source AND e.visitor = c.visitor AND e.round_id = c.round_id
      GROUP BY c.round_id, c.goal_id, e.version, DATE(c.first_at)`,

@@ -84,7 +84,7 @@ async function fill(db: Database): Promise<void> {
     `INSERT INTO daily (subject, day, times, visitors, worth) SELECT s.subject, ${day}, 40000, 20000, 0 FROM (SELECT '*' AS subject UNION SELECT 'u:*' UNION SELECT 'v:*' UNION SELECT 'g:reserved') AS s JOIN ${days}`,
   )
   await db.raw(
-    `INSERT INTO events (source, id, visitor, at, kind, document_id, about, tallied)
+    `INSERT INTO events (crowd, id, visitor, at, kind, document_id, about, tallied)
      SELECT 0, UNHEX(LPAD(HEX(seq), 32, '0')), UNHEX(MD5(seq DIV 5)), TIMESTAMPADD(SECOND, -(seq % 80000), UTC_TIMESTAMP(3)), 'page', 'p-1', '{"path":"/page-1","pageType":"Page","arrival":null}', 1
      FROM seq_1_to_${EVENTS}`,
   )
@@ -148,7 +148,7 @@ async function addTest(db: Database, number: number): Promise<void> {
   })
   // 20,000 enrolments a test: ten million in all.
   await db.raw(
-    `INSERT INTO tallies (source, round_id, goal_id, version, day, assigned, exposed, converters, conversions, worth, worth_squared)
+    `INSERT INTO tallies (crowd, round_id, goal_id, version, day, assigned, exposed, converters, conversions, worth, worth_squared)
      SELECT 0, ?, g.goal, v.version, TIMESTAMPADD(DAY, -d.seq, CURRENT_DATE), IF(g.goal = '', 360, 0), IF(g.goal = '', 350, 0), IF(g.goal = '', 0, 20 + d.seq % 5), IF(g.goal = '', 0, 20 + d.seq % 5), 0, 0
      FROM (SELECT '' AS goal UNION SELECT 'reserved') AS g JOIN (SELECT 'original' AS version UNION SELECT ?) AS v JOIN seq_0_to_${DAYS - 1} AS d`,
     [id, version.id],
@@ -190,7 +190,7 @@ async function compare(db: Database): Promise<boolean> {
     Tests: () => ask('test.list', {}),
     Site: () => ask('site.read', {}),
     Test: () => ask('test.open', { test: 't-3' as TestId }),
-    'its result': () => ask('result.read', { test: 't-3' as TestId, round: null, source: 0, goal: null }),
+    'its result': () => ask('result.read', { test: 't-3' as TestId, round: null, crowd: 0, goal: null }),
   }
   const large = new Map<string, { queries: number; ms: number }>()
   for (const [name, read] of Object.entries(screens)) large.set(name, await read())

@@ -310,11 +310,11 @@ async function full(settings: Settings): Promise<boolean> {
 const totals = z.object({ total: z.coerce.number() })
 
 async function rows(db: Database): Promise<number> {
-  return totals.parse(await db('events').where({ source: 0 }).count({ total: '*' }).first()).total
+  return totals.parse(await db('events').where({ crowd: 0 }).count({ total: '*' }).first()).total
 }
 
 async function doubles(db: Database): Promise<number> {
-  const found: unknown = await db.raw('SELECT COUNT(*) - COUNT(DISTINCT source, id) AS total FROM events')
+  const found: unknown = await db.raw('SELECT COUNT(*) - COUNT(DISTINCT crowd, id) AS total FROM events')
   return z.tuple([z.array(totals), z.unknown()]).parse(found)[0][0]?.total ?? 0
 }
 
@@ -323,7 +323,7 @@ async function compare(db: Database, ids: readonly string[]): Promise<{ missing:
   const place = new Map<string, number>()
   for (let at = 0; at < ids.length; at += 2000) {
     const found: unknown[] = await db('events')
-      .where({ source: 0 })
+      .where({ crowd: 0 })
       .whereIn(
         'id',
         ids.slice(at, at + 2000).map((id) => Buffer.from(id, 'hex')),
@@ -361,7 +361,7 @@ async function countedAnew(db: Database): Promise<boolean> {
 const isOfSums = (row: Record<string, unknown>) => 'day' in row && !('visitor' in row)
 /** A row that was taken back to nothing says the same as none. */
 const saysSomething = (row: Record<string, unknown>) =>
-  Object.entries(row).some(([name, value]) => name !== 'source' && typeof value === 'number' && Math.abs(value) > 1e-6)
+  Object.entries(row).some(([name, value]) => name !== 'crowd' && typeof value === 'number' && Math.abs(value) > 1e-6)
 
 async function sums(db: Database): Promise<Record<string, string>> {
   const found: Record<string, string> = {}

@@ -10,9 +10,9 @@ test('what visitors do in a test is told without a goal: what they press and whe
   browser,
 }) => {
   await signIn(page)
-  const { round } = await ask<{ round: string }>(page, 'result.read', { test: 't-3', source: 0 })
+  const { round } = await ask<{ round: string }>(page, 'result.read', { test: 't-3', crowd: 0 })
   const paints = async () => {
-    const { versions } = await ask<Told>(page, 'result.behaviour', { round, source: 0 })
+    const { versions } = await ask<Told>(page, 'result.behaviour', { round, crowd: 0 })
     return versions.reduce((sum, { speed }) => sum + speed.paint.measured, 0)
   }
   const before = await paints()

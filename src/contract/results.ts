@@ -52,7 +52,7 @@ export type TraitView = z.infer<typeof traitView>
 export const resultView = z.object({
   round: roundIdSchema,
   roundNumber: z.number(),
-  source: z.number(),
+  crowd: z.number(),
   goal: z.object({ id: goalIdSchema, name: z.string(), primary: z.boolean() }),
   sentence: z.string(),
   rates: z.array(
@@ -202,7 +202,7 @@ const behaviourView = z.object({
 })
 export type BehaviourView = z.infer<typeof behaviourView>
 
-const ofRound = { round: roundIdSchema, source: z.number().int().min(0) }
+const ofRound = { round: roundIdSchema, crowd: z.number().int().min(0) }
 
 export const resultActions = {
   'result.behaviour': asks(z.object(ofRound), behaviourView.nullable()),
@@ -219,13 +219,13 @@ export const resultActions = {
     z.object({
       test: testIdSchema,
       round: roundIdSchema.nullable().default(null),
-      source: z.number().int().min(0),
+      crowd: z.number().int().min(0),
       goal: goalIdSchema.nullable().default(null),
     }),
     resultView.nullable(),
   ),
   'result.segments': asks(
-    z.object({ round: roundIdSchema, source: z.number().int().min(0), goal: goalIdSchema }),
+    z.object({ round: roundIdSchema, crowd: z.number().int().min(0), goal: goalIdSchema }),
     z.object({
       traits: z.array(traitView),
       named: z.array(namedView),

@@ -96,7 +96,7 @@ const cameFrom: readonly (readonly [{ h?: string; u?: string }, number])[] = [
 
 /** The form that was accepted, the order of the shop, and of a few what is paid back ten days later. */
 function reservation(page: string, visitor: string, at: Date): ReturnType<typeof stamp> {
-  const shared = { source: 0, visitor, at }
+  const shared = { crowd: 0, visitor, at }
   const number = `R-${page.slice(-5)}`
   const form = { kind: 'form' as const, document: 'reserve' as DocumentId, nodes: ['reserve-form' as NodeId] }
   const back = new Date(at.getTime() + 10 * DAY)
@@ -171,7 +171,7 @@ async function seedBackground(db: Database): Promise<void> {
       if (page === 'about' && lots() < 0.5) happened.push({ i: `f${id.slice(1)}`, k: 'read', n: 'about-promise' as NodeId })
       const next = pages[step + 1]
       if (next === 'reserve' && lots() < 0.8) happened.push({ i: `a${id.slice(1)}`, k: 'click', n: [], m: ['reserve'] })
-      const sender = { visitor: visitor.id, at, source: 0, page: aboutPage(page), arrival }
+      const sender = { visitor: visitor.id, at, crowd: 0, page: aboutPage(page), arrival }
       group.push(...stamp({ d: page as DocumentId, e: happened }, sender))
       if (page === 'reserved') group.push(...reservation(id, visitor.id, at))
     }

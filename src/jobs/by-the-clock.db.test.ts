@@ -56,9 +56,9 @@ async function counted(original: [number, number], other: [number, number], epoc
   ] as const
   for (const [version, [exposed, converters]] of rows)
     await db('tallies').insert([
-      { source: 0, round_id: rounds[0]?.id, epoch, goal_id: '', version, day, ...none, assigned: exposed, exposed },
+      { crowd: 0, round_id: rounds[0]?.id, epoch, goal_id: '', version, day, ...none, assigned: exposed, exposed },
       {
-        source: 0,
+        crowd: 0,
         round_id: rounds[0]?.id,
         epoch,
         goal_id: design.primary,
@@ -212,9 +212,7 @@ describe('an end', () => {
       [2, 'it was run again'],
       [1, ''],
     ])
-    expect((await act(db, editor, 'result.read', { test: test1, source: 0 }))?.rates.map(({ exposed }) => exposed)).toEqual([
-      0, 0,
-    ])
+    expect((await act(db, editor, 'result.read', { test: test1, crowd: 0 }))?.rates.map(({ exposed }) => exposed)).toEqual([0, 0])
     await act(db, publisher, 'test.decide', { test: test1, version: ORIGINAL, reason: 'Enough' })
     expect(await opened()).toMatchObject({ decision: { reason: 'Enough' }, earlier: [{ by: 'the schedule' }] })
   })

@@ -41,7 +41,7 @@ export async function deliverEntries(db: Database, service?: ListService): Promi
 /** It counts for the moment at which the visitor sent it, however long the service took. */
 async function count(trx: Knex, entry: EntryRow, visitor: string): Promise<void> {
   const { seq, at, document_id: document, node_id: node } = entry
-  await writeEvents(trx, [{ id: eventIdOf(`form ${seq}`), source: 0, visitor, at, kind: 'form', document, nodes: [node] }])
+  await writeEvents(trx, [{ id: eventIdOf(`form ${seq}`), crowd: 0, visitor, at, kind: 'form', document, nodes: [node] }])
   const value = entry.order_worth ?? (await worthNow(trx, entry))
   if (value > 0) await takeOrder(trx, seq, visitor, at, value)
 }

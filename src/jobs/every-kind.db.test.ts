@@ -228,7 +228,7 @@ test('a call to action is credited with what those who pressed it do within four
   const id = () => (count++).toString(16).padStart(32, '0')
   const later = (days: number) => new Date(at.getTime() + days * 86_400_000)
   const page = { path: '', pageType: '' }
-  const sender = (visitor: string, when: Date) => ({ visitor, at: when, source: 0, page, arrival: null })
+  const sender = (visitor: string, when: Date) => ({ visitor, at: when, crowd: 0, page, arrival: null })
   const seen = { i: id(), k: 'call' as const, c: call }
   const press = { i: id(), k: 'click' as const, n: [document.root], m: [] }
   await writeEvents(db, stamp({ d: front, e: [seen, press] }, sender('1'.repeat(32), at)))

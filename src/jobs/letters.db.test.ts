@@ -122,7 +122,7 @@ test('where a test runs on its call to action, readers are drawn, see their vers
   expect(sending.looks.map(({ words }) => words)).toEqual(expect.arrayContaining(['Reserve: Original', 'Reserve: Variant 1']))
   const [counted] = sending.calls
   expect(counted?.versions.map(({ sent }) => sent).reduce((sum, one) => sum + one, 0)).toBe(900)
-  const result = await act(db, editor, 'result.read', { test, source: 0 })
+  const result = await act(db, editor, 'result.read', { test, crowd: 0 })
   expect(result?.rates.map(({ exposed }) => exposed)).toEqual(counted?.versions.map(({ shown }) => shown))
   expect(result?.rates.every(({ converters }) => converters > 0)).toBe(true)
   const htmls = await Promise.all(
@@ -184,7 +184,7 @@ test('where people are real, made-up readers add to the letter’s own figures a
   await tallyAll(db)
   const { opened: readers, followed } = await opened()
   expect([readers > 200, followed > 50]).toEqual([true, true])
-  const result = await act(db, editor, 'result.read', { test, source: 0 })
+  const result = await act(db, editor, 'result.read', { test, crowd: 0 })
   expect(result?.rates.map(({ assigned, exposed }) => [assigned, exposed])).toEqual([
     [0, 0],
     [0, 0],

@@ -107,8 +107,8 @@ async function lead(): Promise<number> {
 const leads = () => held.lead && performance.now() < sureUntil
 
 /** Whoever counts it: nothing waits any more. */
-async function untilCounted(source: number): Promise<void> {
-  while (!stopped && (await isWaiting(db, source))) await pause(50)
+async function untilCounted(crowd: number): Promise<void> {
+  while (!stopped && (await isWaiting(db, crowd))) await pause(50)
 }
 
 const TIDY_EVERY = 10 * 60_000

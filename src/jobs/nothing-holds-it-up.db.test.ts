@@ -26,7 +26,7 @@ afterEach(async () => {
 const views = (count: number, page = testPage.id) =>
   Array.from({ length: count }, (_, index): StampedEvent => ({
     id: `${page === testPage.id ? 'a' : page === 'poison' ? 'b' : 'c'}${String(index).padStart(31, '0')}`,
-    source: 0,
+    crowd: 0,
     visitor: String(index).padStart(32, '0'),
     at: new Date(),
     kind: 'page',
@@ -49,9 +49,9 @@ test('an event that cannot be read is set aside and named, and all others are co
 
 test('an event that cannot be counted is found among thousands and set aside; the database being away sets nothing aside', async () => {
   await writeEvents(db, [...views(300), ...views(1, 'poison' as DocumentId)])
-  counting.mockImplementation((trx, source, rows) => {
+  counting.mockImplementation((trx, crowd, rows) => {
     if (rows.some(({ key }) => key.includes('poison'))) throw new RangeError('cannot be counted')
-    return count(trx, source, rows)
+    return count(trx, crowd, rows)
   })
   await tallyAll(db)
   expect([(await today()).viewsToday, (await today()).counting]).toMatchObject([300, { waiting: 0, setAside: 1 }])

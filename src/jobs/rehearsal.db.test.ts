@@ -25,9 +25,9 @@ const plan = (visitors: number) =>
       { version: variant, rate: 0.2 },
     ],
   }) as never
-const tallies = (source: number) =>
+const tallies = (crowd: number) =>
   db('tallies')
-    .where({ source })
+    .where({ crowd })
     .orderBy(['goal_id', 'version', 'day'])
     .select('goal_id', 'version', 'day', 'assigned', 'exposed', 'converters')
 
@@ -35,11 +35,11 @@ test('a draft is rehearsed as it is now, and has no round of it and no count', a
   const { id } = await act(db, editor, 'rehearsal.start', { test: test1, plan: plan(3000) })
   await rehearseOn(db, () => tallyAll(db))
   expect(await rehearsalStatus(db, id)).toBe('done')
-  const found = await act(db, editor, 'result.read', { test: test1, source: id })
+  const found = await act(db, editor, 'result.read', { test: test1, crowd: id })
   expect(found?.rates.reduce((sum, { exposed }) => sum + exposed, 0)).toBe(3000)
   expect(found?.sentence).toMatch(/‘Variant 1’ is better/)
   expect(await act(db, editor, 'test.open', { test: test1 })).toMatchObject({ status: 'draft', rounds: [] })
-  expect(await act(db, editor, 'result.read', { test: test1, source: 0 })).toBeNull()
+  expect(await act(db, editor, 'result.read', { test: test1, crowd: 0 })).toBeNull()
   expect(await tallies(0)).toEqual([])
 })
 

@@ -23,7 +23,7 @@ afterEach(() => db.destroy())
 function visit(visitor: number, pages: readonly DocumentId[], source = 'search', minutes = 0): StampedEvent[] {
   return pages.map((document, step) => ({
     id: eventIdOf(`${visitor} ${minutes} ${step}`),
-    source: 0,
+    crowd: 0,
     visitor: visitorOf(visitor),
     at: new Date(began + (minutes + step) * MINUTE),
     kind: 'page',
@@ -80,7 +80,7 @@ async function aMonth(): Promise<void> {
     const pages = visit(number, number % 4 === 0 ? [front, done] : [front])
     const bought: StampedEvent = {
       id: eventIdOf(`bought ${number}`),
-      source: 0,
+      crowd: 0,
       visitor: visitorOf(number),
       at: new Date(began + 5 * MINUTE),
       kind: 'event',

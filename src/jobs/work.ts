@@ -88,7 +88,7 @@ function isOfDatabase(reason: unknown): boolean {
  * @param count resolves when what was sent has been counted
  * @returns whether there is more to do
  */
-export async function rehearseOn(db: Database, count: (source: number) => Promise<unknown>): Promise<boolean> {
+export async function rehearseOn(db: Database, count: (crowd: number) => Promise<unknown>): Promise<boolean> {
   const row = await nextRehearsal(db)
   if (row === null) return false
   try {
@@ -102,7 +102,7 @@ export async function rehearseOn(db: Database, count: (source: number) => Promis
   return true
 }
 
-async function sendVisitors(db: Database, row: RehearsalRow, count: (source: number) => Promise<unknown>): Promise<void> {
+async function sendVisitors(db: Database, row: RehearsalRow, count: (crowd: number) => Promise<unknown>): Promise<void> {
   const [round] = await roundsById(db, [row.round_id])
   if (round === undefined) throw new Error(`rehearsal ${row.id}: its round ${row.round_id} is gone`)
   const rates = new Map(row.plan.rates.map(({ version, rate }) => [version, rate]))

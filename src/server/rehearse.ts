@@ -23,22 +23,22 @@ interface Besides {
 export function eventsOf(
   visitor: SimulatedVisitor,
   round: Round,
-  source: number,
+  crowd: number,
   rates: ReadonlyMap<VersionId, number>,
   { segmentsOf = nobodyAsks, around, later: comesBack = () => 0 }: Besides = {},
 ): StampedEvent[] {
   const who = asVisitor(visitor)
   const [decision] = decide({ draws: [drawOf(round, { paused: false })], ladders: [] }, who)
-  const viewed = [viewOf(visitor, source, round)]
+  const viewed = [viewOf(visitor, crowd, round)]
   if (decision === undefined || !decision.counted) return viewed
   const { version } = decision
   const rate = rates.get(version) ?? rates.get(ORIGINAL) ?? 0
   const shown = { round, version, segments: segmentsOf(who) }
   return [
     ...viewed,
-    ...shownTo(visitor, source, shown, ''),
-    ...wandering(visitor, source, round, around?.(version)),
-    ...reachedBy({ ...visitor, ponders: visitor.ponders + comesBack(visitor) }, source, round, rate),
+    ...shownTo(visitor, crowd, shown, ''),
+    ...wandering(visitor, crowd, round, around?.(version)),
+    ...reachedBy({ ...visitor, ponders: visitor.ponders + comesBack(visitor) }, crowd, round, rate),
   ]
 }
 
@@ -82,56 +82,56 @@ export function ruledEventsOf(
 }
 
 /** What they do besides, but for what some goal of the round counts: rates are true as they are set. */
-function wandering(visitor: SimulatedVisitor, source: number, round: Round, around: Surroundings | undefined): StampedEvent[] {
+function wandering(visitor: SimulatedVisitor, crowd: number, round: Round, around: Surroundings | undefined): StampedEvent[] {
   if (around === undefined) return []
   const library = libraryOf(round.goals)
   return wanderings(visitor, around)
-    .map(({ after, happening }, step) => made(visitor, source, later(visitor, after), `besides ${step}`, happening))
+    .map(({ after, happening }, step) => made(visitor, crowd, later(visitor, after), `besides ${step}`, happening))
     .filter((event) => !round.goals.some((goal) => reaches(goal, event, library)))
 }
 
 const pageOf = ({ pages, design }: Round): DocumentId => pages[0] ?? design.document
 
-function viewOf(visitor: SimulatedVisitor, source: number, round: Round): StampedEvent {
+function viewOf(visitor: SimulatedVisitor, crowd: number, round: Round): StampedEvent {
   const arrival = { source: 'direct', device: visitor.device, region: homeOf(visitor.id) }
-  return made(visitor, source, visitor.arrivesAt, 'view', { kind: 'page', ...somewhere(pageOf(round)), arrival })
+  return made(visitor, crowd, visitor.arrivesAt, 'view', { kind: 'page', ...somewhere(pageOf(round)), arrival })
 }
 
 function shownTo(
   visitor: SimulatedVisitor,
-  source: number,
+  crowd: number,
   { round, version, segments }: { readonly round: Round; readonly version: VersionId; readonly segments: readonly string[] },
   what = '',
 ): StampedEvent[] {
   const shown = { round: round.id, version }
   return [
-    made(visitor, source, visitor.arrivesAt, `assigned${what}`, {
+    made(visitor, crowd, visitor.arrivesAt, `assigned${what}`, {
       kind: 'assigned',
       ...shown,
       segments,
       document: pageOf(round),
     }),
-    made(visitor, source, later(visitor, 2000), `seen${what}`, { kind: 'seen', ...shown }),
+    made(visitor, crowd, later(visitor, 2000), `seen${what}`, { kind: 'seen', ...shown }),
   ]
 }
 
-function reachedBy(visitor: SimulatedVisitor, source: number, round: Round, rate: number): StampedEvent[] {
+function reachedBy(visitor: SimulatedVisitor, crowd: number, round: Round, rate: number): StampedEvent[] {
   const primary = round.goals.find(({ id }) => id === round.design.primary)
   const converts = primary !== undefined && visitor.luck < rate
-  return converts ? reachGoal(visitor, source, primary, round.goals, pageOf(round)) : []
+  return converts ? reachGoal(visitor, crowd, primary, round.goals, pageOf(round)) : []
 }
 
 function reachGoal(
   visitor: SimulatedVisitor,
-  source: number,
+  crowd: number,
   goal: Goal,
   goals: readonly Goal[],
   page: DocumentId,
 ): StampedEvent[] {
-  const order = eventId(source, visitor.id, 'order').slice(0, 12)
+  const order = eventId(crowd, visitor.id, 'order').slice(0, 12)
   const value = 10 + (Math.round(visitor.luck * 1e6) % 60)
   return doing(goal, libraryOf(goals), { ...somewhere(page), order, value }).map((happening, step) =>
-    made(visitor, source, later(visitor, visitor.ponders + step * 10_000), `goal ${step}`, happening),
+    made(visitor, crowd, later(visitor, visitor.ponders + step * 10_000), `goal ${step}`, happening),
   )
 }
 
@@ -140,13 +140,13 @@ function somewhere(document: DocumentId) {
   return { document, path: '', pageType: '' }
 }
 
-function made(visitor: SimulatedVisitor, source: number, at: Date, what: string, happening: Happening): StampedEvent {
-  return { id: eventId(source, visitor.id, what), source, visitor: visitor.id, at, ...happening }
+function made(visitor: SimulatedVisitor, crowd: number, at: Date, what: string, happening: Happening): StampedEvent {
+  return { id: eventId(crowd, visitor.id, what), crowd, visitor: visitor.id, at, ...happening }
 }
 
 /** The same visitor in the same rehearsal makes the same ids, so a rehearsal that was interrupted can begin again. */
-function eventId(source: number, visitor: string, what: string): string {
-  return eventIdOf(`${source} ${visitor} ${what}`)
+function eventId(crowd: number, visitor: string, what: string): string {
+  return eventIdOf(`${crowd} ${visitor} ${what}`)
 }
 
 function asVisitor({ id, device }: SimulatedVisitor): Visitor {

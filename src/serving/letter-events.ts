@@ -13,7 +13,7 @@ export function letterEvent(
   at: Date,
 ): StampedEvent {
   const id = eventIdOf(`letter ${letter} ${recipient} ${call} ${did}`)
-  return { id, source: 0, visitor, at, kind: 'letter', letter, recipient, call, did }
+  return { id, crowd: 0, visitor, at, kind: 'letter', letter, recipient, call, did }
 }
 
 /** Whoever opens the letter has seen what it carries: they take part in this round from here on. */
@@ -22,7 +22,7 @@ export function letterExposure({ letter, recipient, carried }: Pass, round: Roun
   if (version === undefined || !round.design.arms.some((arm) => arm.version === version)) return []
   return (['assigned', 'seen'] as const).map((kind): StampedEvent => ({
     id: eventIdOf(`letter ${letter} ${recipient} ${round.id} ${kind}`),
-    source: 0,
+    crowd: 0,
     visitor: recipient,
     at,
     kind,

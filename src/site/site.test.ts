@@ -38,7 +38,7 @@ describe('collect', () => {
     expect(written).toEqual([
       {
         id: event.i,
-        source: 0,
+        crowd: 0,
         visitor: '1'.repeat(32),
         at: new Date(1_700_000_000_000),
         kind: 'page',

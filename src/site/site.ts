@@ -1,8 +1,7 @@
-import { createServer, type IncomingMessage, type ServerResponse } from 'node:http'
-import Fastify, { type FastifyInstance, type FastifyRequest } from 'fastify'
+import type { IncomingMessage } from 'node:http'
+import type { FastifyInstance, FastifyRequest } from 'fastify'
 import { STRICT_TRANSPORT } from '@/serving/addresses'
 import type { RegionFinder } from '@/serving/regions'
-import { keepConnections } from '@/serving/connections'
 import { methodsAt, notFound, otherMethod, plain, SECURITY, usualPolicies } from './answers'
 import type { Asset } from './assets'
 import { noLimits, type Limits } from './collect/allowance'
@@ -18,10 +17,12 @@ import { letters } from './outside/letters'
 import { outside } from './outside/outside'
 import { consent } from './consent'
 import { files } from './files'
+import { framework } from './framework'
 import { cookieIn, readVisitorId } from './serve/cookies'
 import { saidOfVisitors } from './said-of-visitors'
 import { servingPages } from './serve/pages'
-import { seeing, type Look } from './see/see'
+import type { Look } from './see/looks'
+import { seeing } from './see/see'
 
 export interface SiteParts {
   /** The newest compiled release; `null` before the first. */
@@ -57,130 +58,64 @@ export interface SiteParts {
 }
 
 const REPORT_LIMIT = 16_384
-const FORM_LIMIT = 65_536
 
 /** The public site as a server: pages, their assets, forms and the collecting of events. Knows no database. */
 export function makeSite(parts: SiteParts): FastifyInstance {
-  const { secure = false, limits = noLimits } = parts
-  const policies = parts.policies ?? usualPolicies
+  const { secure = false, limits = noLimits, policies = usualPolicies } = parts
   const everywhere = { ...SECURITY, ...policies, ...(secure ? { 'strict-transport-security': STRICT_TRANSPORT } : {}) }
   const securityLines = Object.entries(everywhere).flat()
   const style = styleAddress(parts.assets)
   const addressFor = (raw: IncomingMessage) => parts.addressOf?.(raw) ?? raw.socket.remoteAddress ?? ''
   const addressOf = ({ raw }: FastifyRequest) => addressFor(raw)
   const commits = new GroupCommit((events) => parts.writeEvents(events))
+  const current = () => parts.current()
+  const now = () => parts.now()
+  const log = (reason: unknown) => parts.log(reason)
+  const regionOf = parts.regionOf ?? (() => null)
   const see = seeing({
-    current: () => parts.current(),
-    now: () => parts.now(),
-    log: (reason) => parts.log(reason),
+    ...{ current, now, log, secure },
     openLook: async (key) => (await parts.openLook?.(key)) ?? null,
     addresses: parts.addresses ?? { script: scriptAddress(parts.assets), style },
     style: stripStyleAddress(parts.assets),
-    secure,
-    wait: (request) => limits('report', { visitor: null, address: addressFor(request) }, parts.now()),
+    wait: (request) => limits('report', { visitor: null, address: addressFor(request) }, now()),
   })
   const servePage = servingPages(
     {
       ...parts,
+      ...{ current, now, log, secure, regionOf, securityLines },
       see: (request, response, compiled, page) => see.serve(request, response, compiled, page),
-      current: () => parts.current(),
-      now: () => parts.now(),
-      log: (reason) => parts.log(reason),
-      secure,
       addressOf: addressFor,
-      regionOf: parts.regionOf ?? (() => null),
-      securityLines,
     },
     commits,
   )
-
-  const site = Fastify({
-    // Pages are answered before the framework: its routing and hooks have nothing to add to bytes that are ready.
-    serverFactory: (framework) =>
-      keepConnections(
-        createServer((request, response) => {
-          try {
-            if (!servePage(request, response)) framework(request, response)
-          } catch (reason) {
-            fail(response, reason)
-          }
-        }),
-      ),
-    logger: false,
-    bodyLimit: FORM_LIMIT,
-    trustProxy: false,
-    routerOptions: { ignoreTrailingSlash: true },
-    // An address that is no text in UTF-8 never reaches a route.
-    frameworkErrors: (_, __, reply) => void plain(reply, 400, 'This address cannot be read.'),
-  })
-
-  /** Whatever one request did, the next one is answered. */
-  function fail(response: ServerResponse, reason: unknown): void {
-    parts.log(reason)
-    if (response.headersSent) return void response.destroy()
-    response.writeHead(500, [...securityLines, 'content-type', 'text/plain; charset=utf-8', 'cache-control', 'no-store'])
-    response.end('Something went wrong here. Please try again.\n')
-  }
-
-  site.addContentTypeParser(
-    ['text/plain', 'application/json', 'application/x-www-form-urlencoded'],
-    { parseAs: 'string' },
-    (_, body, done) => done(null, body),
-  )
-  site.addHook('onSend', async (_, reply) => {
-    void reply.headers(policies)
-    if (secure) void reply.header('strict-transport-security', STRICT_TRANSPORT)
-  })
-  site.setNotFoundHandler(otherMethod)
-  site.setErrorHandler((reason: { statusCode?: number }, _, reply) => {
-    const status = reason.statusCode ?? 500
-    if (status >= 500) parts.log(reason)
-    return plain(
-      reply,
-      status,
-      status >= 500 ? 'Something went wrong here. Please try again.' : 'This request could not be understood.',
-    )
-  })
+  const site = framework({ servePage, log, secure, policies, securityLines })
   files(site, parts)
   see.routes(site)
-  consent(site, { current: () => parts.current(), secure, style })
+  consent(site, { current, secure, style })
   const keep = (events: readonly StampedEvent[]) => commits.add(events)
   const wait = (request: FastifyRequest) => {
     const visitor = readVisitorId(cookieIn(request.headers.cookie, 'visitor'))
-    return limits('report', { visitor, address: addressOf(request) }, parts.now())
+    return limits('report', { visitor, address: addressOf(request) }, now())
   }
-  saidOfVisitors(site, { current: () => parts.current(), secure, addressOf, wait })
+  saidOfVisitors(site, { current, secure, addressOf, wait })
   outside(site, {
+    ...{ now, keep, wait },
     origin: parts.origin ?? '',
     release: () => parts.current()?.release ?? null,
-    compiled: () => parts.current(),
-    now: () => parts.now(),
-    keep,
-    wait,
+    compiled: current,
     later: (reply, reason) => later(reply, reason, parts),
   })
-  letters(site, { compiled: () => parts.current(), now: () => parts.now(), keep, wait, secure, addressOf })
-  const around = {
-    ...parts,
-    current: () => parts.current(),
-    now: () => parts.now(),
-    keep,
-    addressOf,
-    regionOf: parts.regionOf ?? (() => null),
-    limits,
-    style,
-  }
+  letters(site, { compiled: current, now, keep, wait, secure, addressOf })
+  const around = { ...parts, current, now, keep, addressOf, regionOf, limits, style }
   site.post('/collect', { bodyLimit: REPORT_LIMIT }, (request, reply) => collect(request, reply, around))
   site.post('/forms/:document/:node/:form?', (request, reply) => takeForm(request, reply, around))
-
   site.get('/*', (request, reply) => {
-    const compiled = parts.current()
+    const compiled = current()
     if (!methodsAt(request.url).includes(request.method)) return otherMethod(request, reply)
     if (compiled === null) return plain(reply, 503, 'The site is starting. Please try again in a moment.')
     if (!servePage(request.raw, reply.raw)) return notFound(reply, compiled, style)
     reply.hijack()
   })
-
   return site
 }
 

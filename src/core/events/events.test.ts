@@ -60,7 +60,7 @@ test('what a page reports is told apart by its short names, and carries what onl
       { i: id, k: 'event', w: 'played', x: 3 },
     ],
   })
-  const sender = { visitor: id, at: new Date(0), source: 0, page: { path: '/plans', pageType: 'Plans' } }
+  const sender = { visitor: id, at: new Date(0), crowd: 0, page: { path: '/plans', pageType: 'Plans' } }
   const came = {
     utm: { ...noUtm, source: 'school-letter', campaign: 'First notes' },
     referrer: '',
@@ -96,7 +96,7 @@ test('a browser that measures something absurd loses nothing of what it says bes
     { i: id, k: 'stay', s: 30 },
   ]
   const stamped = stamp(reportSchema.parse({ d: 'plans', e }), {
-    ...{ visitor: id, at: new Date(0), source: 0, page: { path: '/plans', pageType: 'Plans' }, arrival: null },
+    ...{ visitor: id, at: new Date(0), crowd: 0, page: { path: '/plans', pageType: 'Plans' }, arrival: null },
   })
   expect(stamped).toMatchObject([{ paint: 120_000, response: null, shift: 100 }, { kind: 'stay' }])
   expect(stamped.map((event) => happeningOf({ kind: event.kind, ...columnsOf(event) }))).not.toContain(null)
@@ -106,7 +106,7 @@ test('where something was pressed is kept of components that the site shows, and
   const id = '0'.repeat(32)
   const press = (node: string) => ({ i: id, k: 'click', n: [node], p: [3, 9] })
   const report = reportSchema.parse({ d: 'plans', e: [press('go'), press('made-up')] })
-  const sender = { visitor: id, at: new Date(0), source: 0, page: { path: '/plans', pageType: 'Plans' }, arrival: null }
+  const sender = { visitor: id, at: new Date(0), crowd: 0, page: { path: '/plans', pageType: 'Plans' }, arrival: null }
   const stamped = stamp(report, { ...sender, knows: (node) => node === 'go' })
   expect(stamped.map((event) => event.kind === 'click' && event.spot)).toEqual([[3, 9], undefined])
   for (const p of [[10, 0], [0.5, 0], [0], 'middle'])

@@ -21,11 +21,11 @@ export const reportSchema = z.strictObject({ d: documentIdSchema, e: z.array(sai
 export type Report = z.infer<typeof reportSchema>
 
 /** An event with what makes taking it in twice harmless, and where it belongs: 0 is live, else a rehearsal's number. */
-export type StampedEvent = VisitorEvent & { readonly id: string; readonly source: number }
+export type StampedEvent = VisitorEvent & { readonly id: string; readonly crowd: number }
 
 /** The same, read back from where it was kept for a while. */
 export const stampedEventSchema = z.intersection(
-  z.object({ id: eventId, source: z.number().int().min(0), visitor: eventId, at: z.coerce.date() }),
+  z.object({ id: eventId, crowd: z.number().int().min(0), visitor: eventId, at: z.coerce.date() }),
   happeningSchema,
 )
 
@@ -35,7 +35,7 @@ export interface Sender {
   readonly knows?: (node: NodeId) => boolean
   readonly visitor: string
   readonly at: Date
-  readonly source: number
+  readonly crowd: number
   readonly page: Pick<Received, 'path' | 'pageType'>
   readonly arrival: Received['arrival']
 }
@@ -46,13 +46,10 @@ type Said = Report['e'][number]
 reported satisfies { readonly [K in Said['k']]: { readonly wire: { readonly schema: z.ZodType<{ k: K }> } } }
 
 /** The report with what only the server knows. */
-export function stamp(
-  report: Report,
-  { visitor, at, source, page: about, arrival, knows = () => false }: Sender,
-): StampedEvent[] {
+export function stamp(report: Report, { visitor, at, crowd, page: about, arrival, knows = () => false }: Sender): StampedEvent[] {
   const received: Received = { document: report.d, ...about, arrival, knows }
   return report.e.map(({ i: id, ...one }): StampedEvent => {
     const readWire = reported[one.k].wire.read as (said: Omit<Said, 'i'>, received: Received) => Happening
-    return { id, source, visitor, at, ...readWire(one, received) }
+    return { id, crowd, visitor, at, ...readWire(one, received) }
   })
 }

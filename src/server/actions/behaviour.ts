@@ -19,15 +19,15 @@ const MOST_LINES = 12
 const versionsOf = ({ epochs }: RoundRow): VersionId[] => armsEver(epochs).map(({ version }) => version)
 
 /** Variants that are slower than the original, in words. */
-export async function slowerIn(db: Knex, round: RoundRow, source: number): Promise<{ versions: VersionId[]; words: string }[]> {
+export async function slowerIn(db: Knex, round: RoundRow, crowd: number): Promise<{ versions: VersionId[]; words: string }[]> {
   const { id, design, versions, goals } = round.snapshot
-  const rows = await doingsOf(db, source, id, speeds)
+  const rows = await doingsOf(db, crowd, id, speeds)
   return slowerWords(behaviourOf(rows, versionsOf(round)), namesFor(design, versions, goals))
 }
 
-export async function behaviourView(db: Knex, round: RoundRow, source: number): Promise<BehaviourView> {
+export async function behaviourView(db: Knex, round: RoundRow, crowd: number): Promise<BehaviourView> {
   const { id, design, versions, goals } = round.snapshot
-  const rows = await doingsOf(db, source, id, ['visit', 'stayed', 'next', 'read', 'pressed', ...speeds])
+  const rows = await doingsOf(db, crowd, id, ['visit', 'stayed', 'next', 'read', 'pressed', ...speeds])
   const found = behaviourOf(rows, versionsOf(round)).versions
   const names = namesFor(design, versions, goals)
   const { documents } = await liveNow(db)
@@ -80,9 +80,9 @@ function homesOf(documents: readonly ContentDocument[], { snapshot }: RoundRow):
 export async function pressesOn(
   db: Knex,
   round: RoundRow,
-  { source, version, page }: { source: number; version: VersionId; page: DocumentId },
+  { crowd, version, page }: { crowd: number; version: VersionId; page: DocumentId },
 ): Promise<Output<'result.presses'>> {
-  const rows = await doingsOf(db, source, round.snapshot.id, ['spot'], { version, document: page })
+  const rows = await doingsOf(db, crowd, round.snapshot.id, ['spot'], { version, document: page })
   const live = await liveNow(db)
   const isThere = live.documents.some(({ id, kind }) => id === page && kind === 'page')
   const key = round.personalization ?? round.snapshot.test

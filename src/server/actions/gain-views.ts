@@ -26,7 +26,7 @@ export async function readGains(db: Knex, rows: readonly GainRow[]): Promise<Map
   const found = new Map<RoundId, Read>()
   for (const row of rows) {
     const { id, plannedTotal } = row.snapshot
-    const read = readRound(row, { source: 0, goal: null }, { ...by, rows: counts.get(id) ?? [], plannedTotal })
+    const read = readRound(row, { crowd: 0, goal: null }, { ...by, rows: counts.get(id) ?? [], plannedTotal })
     if (read !== null) found.set(id, read)
   }
   return found

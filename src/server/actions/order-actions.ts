@@ -37,7 +37,7 @@ export const orderActions: Area<'order'> = {
       for (let from = 0; from < good.length; from += AT_ONCE) {
         const group = good.slice(from, from + AT_ONCE)
         const found: unknown = await trx('events')
-          .where({ source: 0 })
+          .where({ crowd: 0 })
           .whereIn(
             'id',
             group.map(({ id }) => Buffer.from(id, 'hex')),
@@ -47,7 +47,7 @@ export const orderActions: Area<'order'> = {
         known += z.object({ total: z.coerce.number() }).parse(found).total
         await writeEvents(
           trx,
-          group.map(({ id, visitor, at, happening }) => ({ id, visitor, at, source: 0, ...happening })),
+          group.map(({ id, visitor, at, happening }) => ({ id, visitor, at, crowd: 0, ...happening })),
         )
       }
       return {

@@ -201,7 +201,7 @@ async function sharedDocuments(db: Knex) {
 async function visitorsSince(db: Knex, since: Date): Promise<number> {
   const row: unknown = await db('events')
     .where('at', '>=', since)
-    .where({ source: 0, kind: 'page' })
+    .where({ crowd: 0, kind: 'page' })
     .countDistinct({ visitors: 'visitor' })
     .first()
   return z.object({ visitors: z.coerce.number() }).parse(row).visitors
@@ -212,7 +212,7 @@ async function countingHealth(db: Knex) {
     .object({ waiting: z.coerce.number() })
     .parse(await db('events').where({ tallied: 0 }).count({ waiting: '*' }).first()).waiting
   // By when it happened, not by when it was handed on; rehearsals may lie ahead.
-  const last: unknown = await db('events').where({ source: 0 }).where('at', '<=', new Date()).orderBy('at', 'desc').first('at')
+  const last: unknown = await db('events').where({ crowd: 0 }).where('at', '<=', new Date()).orderBy('at', 'desc').first('at')
   const time = z.object({ at: z.date() })
   return {
     waiting,

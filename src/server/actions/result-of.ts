@@ -27,13 +27,13 @@ export interface Read extends RoundResult {
   readonly view: ResultView
 }
 
-/** A round’s result for one goal and one source, with its history by day. `null` when the round counts no such goal. */
-export async function resultOf(db: Knex, round: RoundRow, source: number, goal: GoalId | null): Promise<Read | null> {
+/** A round’s result for one goal and one crowd, with its history by day. `null` when the round counts no such goal. */
+export async function resultOf(db: Knex, round: RoundRow, crowd: number, goal: GoalId | null): Promise<Read | null> {
   const { id, plannedTotal } = round.snapshot
-  const [found, classes] = await Promise.all([rowsOfRounds(db, source, [id]), worthsOf(db, source, id)])
+  const [found, classes] = await Promise.all([rowsOfRounds(db, crowd, [id]), worthsOf(db, crowd, id)])
   const rows = found.get(id) ?? []
   // A rehearsal reads by its own plan and the weights of its time, not by those of the live test.
-  const rehearsed = source === 0 ? null : await planOf(db, source)
+  const rehearsed = crowd === 0 ? null : await planOf(db, crowd)
   const { currency, timeZone } = await readSettings(db)
   const of =
     rehearsed === null
@@ -42,12 +42,12 @@ export async function resultOf(db: Knex, round: RoundRow, source: number, goal: 
           ...round,
           epochs: [round.epochs.findLast(({ since }) => since <= rehearsed.at) ?? round.epochs[0]].flatMap((one) => one ?? []),
         }
-  const slower = await slowerIn(db, of, source)
+  const slower = await slowerIn(db, of, crowd)
   const calendar = calendarIn(timeZone)
   const now = new Date()
   const read = readRound(
     of,
-    { source, goal },
+    { crowd, goal },
     {
       rows,
       classes,
@@ -58,9 +58,9 @@ export async function resultOf(db: Knex, round: RoundRow, source: number, goal: 
     },
   )
   if (read === null) return null
-  const days = source === 0 ? wholeDays(openSpans(round), calendar, now) : []
+  const days = crowd === 0 ? wholeDays(openSpans(round), calendar, now) : []
   // Only where something is off it is asked with whom.
-  const byDevice = read.result.split.trusted ? [] : await exposedByDevice(db, source, id)
+  const byDevice = read.result.split.trusted ? [] : await exposedByDevice(db, crowd, id)
   const { snapshot } = round
   const alarms = alarmsOf(
     {
@@ -72,9 +72,9 @@ export async function resultOf(db: Knex, round: RoundRow, source: number, goal: 
     },
     namesFor(snapshot.design, snapshot.versions, snapshot.goals),
   )
-  const reached = await doingsOf(db, source, id, ['after'])
+  const reached = await doingsOf(db, crowd, id, ['after'])
   const today =
-    source === 0
+    crowd === 0
       ? calendar.dayOf(round.ended_at ?? now)
       : (rows
           .map(({ day }) => day)
@@ -121,7 +121,7 @@ interface By {
 /** The same from what has been read, for many rounds at once. */
 export function readRound(
   round: RoundRow,
-  { source, goal }: { source: number; goal: GoalId | null },
+  { crowd, goal }: { crowd: number; goal: GoalId | null },
   { rows, classes = [], plannedTotal, currency, calendar, now }: By,
 ): Read | null {
   const { snapshot, epochs } = round
@@ -135,31 +135,25 @@ export function readRound(
       weighings: epochs.map(({ since, arms }) => ({ since: calendar.dayOf(since), arms })),
       rows,
       classes,
-      days: source === 0 ? elapsed : counted.size,
+      days: crowd === 0 ? elapsed : counted.size,
       plannedTotal,
       manner: round.personalization === null ? 'chance' : 'rule',
       going: round.ended_at === null,
       // The day on which it began and today are no full ones.
       fullDays:
-        source === 0
+        crowd === 0
           ? calendar.lastDays(RECENT_DAYS + 1, now).filter((day, index) => index < RECENT_DAYS && day > began)
           : [...counted].sort().slice(-RECENT_DAYS),
     },
     goal,
     names,
   )
-  return found === null ? null : { ...found, view: viewOf(found, { round, source, currency, elapsed, days: counted.size }) }
+  return found === null ? null : { ...found, view: viewOf(found, { round, crowd, currency, elapsed, days: counted.size }) }
 }
 
 function viewOf(
   found: RoundResult,
-  {
-    round,
-    source,
-    currency,
-    elapsed,
-    days,
-  }: { round: RoundRow; source: number; currency: string; elapsed: number; days: number },
+  { round, crowd, currency, elapsed, days }: { round: RoundRow; crowd: number; currency: string; elapsed: number; days: number },
 ): ResultView {
   const { snapshot, epochs } = round
   const { goal, result, guards, history, counts } = found
@@ -167,7 +161,7 @@ function viewOf(
   return {
     round: snapshot.id,
     roundNumber: snapshot.number,
-    source,
+    crowd,
     goal: { id: goal.id, name: goal.name, primary: found.decides },
     sentence: found.sentence,
     rates: result.rates.map((rate) => ({
@@ -214,7 +208,7 @@ function viewOf(
         : { steps: [...found.funnel.steps], passed: found.funnel.passed.map((one) => ({ ...one, counts: [...one.counts] })) },
     ...{ slower: [], alarms: [], ages: [] },
     smallestEffect: snapshot.design.smallestEffect,
-    days: source === 0 ? elapsed : days,
+    days: crowd === 0 ? elapsed : days,
     epochs: epochs.map(({ since, arms, because }) => ({
       since: since.toISOString(),
       because,

@@ -75,7 +75,7 @@ export const standInActions: Area<'standIn'> = {
       const order = await holdOrder(trx, number)
       if (order === null) throw missing('This order')
       const reported: unknown = await trx('events')
-        .where({ kind: 'order', source: 0, visitor: Buffer.from(order.visitor, 'hex') })
+        .where({ kind: 'order', crowd: 0, visitor: Buffer.from(order.visitor, 'hex') })
         .whereRaw("JSON_VALUE(about, '$.order') = ?", [number])
         .select(trx.raw("CAST(SUM(JSON_VALUE(about, '$.value')) AS DOUBLE) AS rest, COUNT(*) AS reports"))
         .first()

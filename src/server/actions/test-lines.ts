@@ -137,7 +137,7 @@ function keep<Of>(into: Map<string, Of>, key: string, found: Of): void {
 
 function readLine(round: RoundRow, rows: readonly CountedRow[], { currency, calendar }: Shared): Read | null {
   const { plannedTotal } = round.snapshot
-  return readRound(round, { source: 0, goal: null }, { rows, plannedTotal, currency, calendar, now: new Date() })
+  return readRound(round, { crowd: 0, goal: null }, { rows, plannedTotal, currency, calendar, now: new Date() })
 }
 
 export function decisionView({

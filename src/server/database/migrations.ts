@@ -13,6 +13,7 @@ import * as segments from './migrations/011-segments'
 import * as gains from './migrations/012-gains'
 import * as lens from './migrations/013-lens'
 import * as doings from './migrations/014-doings'
+import * as crowds from './migrations/015-crowds'
 
 interface Migration {
   readonly name: string
@@ -34,6 +35,7 @@ const migrations: readonly Migration[] = [
   { name: '012-gains', ...gains },
   { name: '013-lens', ...lens },
   { name: '014-doings', ...doings },
+  { name: '015-crowds', ...crowds },
 ]
 
 /** A list and not a folder: the same names under every runner and in a bundle. */

@@ -65,7 +65,7 @@ const ofExposed = {
 function counted(table: string, columns: Readonly<Record<string, string>>, order: readonly string[]) {
   return async function* (db: Knex, rounds: readonly RoundId[]): AsyncGenerator<Row> {
     const query = db(table)
-      .where({ source: 0 })
+      .where({ crowd: 0 })
       .whereIn('round_id', rounds)
       .select(asNamed(columns)(db))
       .orderBy([...order])
@@ -105,7 +105,7 @@ const visitorRow = z.object({ visitor: hex, state: jsonColumn(visitorSchema) })
 async function* enrolmentsOut(db: Knex, rounds: readonly RoundId[]): AsyncGenerator<Row> {
   const wanted = new Set<string>(rounds)
   const when = (at: number | null) => (at === null ? null : new Date(at).toISOString())
-  const query = db('ledger_visitors').where({ source: 0 }).orderBy('visitor').select('visitor', 'state')
+  const query = db('ledger_visitors').where({ crowd: 0 }).orderBy('visitor').select('visitor', 'state')
   for await (const row of query.stream()) {
     const { visitor, state } = visitorRow.parse(row)
     for (const [round, of] of state.enrolments) {
@@ -132,7 +132,7 @@ const eventRow = z.object({
 })
 
 async function* eventsOut(db: Knex): AsyncGenerator<Row> {
-  for await (const row of db('events').where({ source: 0 }).orderBy('seq').stream()) {
+  for await (const row of db('events').where({ crowd: 0 }).orderBy('seq').stream()) {
     const { document_id: document, round_id: round, at, ...rest } = eventRow.parse(row)
     yield { ...rest, document, round, at: at.toISOString() }
   }

@@ -1,5 +1,7 @@
+import type { Knex } from 'knex'
 import { ORIGINAL } from '@/core/decide'
 import type { Round } from '@/core/experiment'
+import { unknownVisitor } from '@/core/ledger'
 import { visitors } from '@/core/simulate'
 import { inTransaction, type Database } from '../database/connect'
 import { eventsOf } from '../rehearse'
@@ -10,7 +12,8 @@ import { roundsOf } from '../stores/tests'
 import { regions } from '@/serving/regions'
 import { act, donePage, freshDatabase, publisher, readyTest, testPage } from '../test-database'
 import { countNext, forgetCounts } from './count'
-import { sendMissedRefunds } from './registers'
+import { sendMissedRefunds, sendRefundsHome } from './registers'
+import { readVisitors, writeVisitors } from './visitors'
 
 let db: Database
 let round: Round
@@ -31,16 +34,16 @@ const tallyAll = async (on: Database) => {
 const inGroups = <Of>(all: readonly Of[], size: number): Of[][] =>
   Array.from({ length: Math.ceil(all.length / size) }, (_, index) => all.slice(index * size, (index + 1) * size))
 
-const crowd = (seed: number, source: number) =>
+const crowdOf = (seed: number, crowd: number) =>
   [...visitors({ seed, visitors: 400, days: 3, startsAt: new Date('2026-03-02T00:00:00Z') })].flatMap((visitor) =>
-    eventsOf(visitor, round, source, new Map([[ORIGINAL, 0.3]])),
+    eventsOf(visitor, round, crowd, new Map([[ORIGINAL, 0.3]])),
   )
 
 const tables = ['tallies', 'segment_tallies', 'doings', 'worth_classes', 'firsts', 'daily', 'call_daily', 'orders'] as const
 /** A row that was taken back to nothing says the same as none. */
 const says = (row: Record<string, unknown>) =>
   Object.entries(row).some(
-    ([name, value]) => typeof value === 'number' && value !== 0 && !['source', 'epoch', 'closed'].includes(name),
+    ([name, value]) => typeof value === 'number' && value !== 0 && !['crowd', 'epoch', 'closed'].includes(name),
   ) || 'visitor' in row
 const counts = async () =>
   Object.fromEntries(
@@ -56,7 +59,7 @@ const counts = async () =>
   )
 
 test('events that are sent again, whole or in part, count once', async () => {
-  const events = crowd(1, 0)
+  const events = crowdOf(1, 0)
   await writeEvents(db, events)
   await tallyAll(db)
   const once = await counts()
@@ -69,7 +72,7 @@ test('events that are sent again, whole or in part, count once', async () => {
 test('in whatever order they come, half of them late, the rows are the same to the unit', async () => {
   const before = await counts()
   await db.transaction(forgetCounts)
-  const rows: { seq: number }[] = await db('events').where({ source: 0 }).select('seq').orderBy('seq')
+  const rows: { seq: number }[] = await db('events').where({ crowd: 0 }).select('seq').orderBy('seq')
   await db('events').update({ tallied: 3 })
   // Every second one first, then the others from the last to the first.
   const late = rows.filter((_, index) => index % 2 === 1).reverse()
@@ -90,7 +93,7 @@ test('in whatever order they come, half of them late, the rows are the same to t
 
 test('a process that dies in the middle of a batch leaves nothing of it', async () => {
   const before = await counts()
-  await db('events').where({ source: 0 }).limit(200).update({ tallied: 0 })
+  await db('events').where({ crowd: 0 }).limit(200).update({ tallied: 0 })
   await db.transaction(forgetCounts)
   const died = db.transaction(async (trx) => {
     await countNext(trx, 5000)
@@ -107,7 +110,7 @@ describe('a refund', () => {
   let made = 0
   const order = (number: string, value: number, visitor = shopper, minutes = 0) => ({
     id: `d${String(made++).padStart(31, '0')}`,
-    source: 0,
+    crowd: 0,
     visitor,
     at: new Date(Date.parse('2026-03-04T10:00:00Z') + minutes * 60_000),
     kind: 'order' as const,
@@ -164,6 +167,51 @@ describe('a refund', () => {
   })
 })
 
+test('who counts some visitors waits for nobody who counts others, however many there are of each', async () => {
+  const people = Array.from({ length: 2400 }, (_, number) => number.toString(16).padStart(32, 'e'))
+  const [mine, theirs] = [people.slice(0, 1200), people.slice(1200)]
+  const last = { at: new Date(), seq: 1 }
+  const crowd = 99
+  await inTransaction(db, (trx) =>
+    writeVisitors(
+      trx,
+      crowd,
+      people.map((visitor) => ({ visitor, state: unknownVisitor(), last })),
+    ),
+  )
+  const orderOf = (visitor: string, seq: number, value: number) =>
+    ({ seq, crowd, event: { visitor, at: last.at, kind: 'order', order: `of ${visitor}`, value } }) as const
+  const refunds = (trx: Knex, of: readonly string[], from: number) =>
+    sendRefundsHome(
+      trx,
+      of.slice(0, 3).map((visitor, index) => orderOf(visitor, from + index, -1)),
+      () => true,
+      () => Promise.resolve([]),
+    )
+  await refunds(db, mine, 1)
+  await refunds(db, theirs, 11)
+  const meets = async (trx: Knex, of: readonly string[], from: number) => {
+    await trx.raw('SET SESSION innodb_lock_wait_timeout = 1')
+    await readVisitors(trx, crowd, of, true)
+    const orders = of.slice(0, 3).map((visitor, index) => orderOf(visitor, from + index, 5))
+    await sendRefundsHome(
+      trx,
+      orders,
+      () => true,
+      () => Promise.resolve([]),
+    )
+  }
+  await db.transaction(
+    async (one) => {
+      await meets(one, mine, 21)
+      await db.transaction((other) => meets(other, theirs, 31), { isolationLevel: 'read committed' })
+    },
+    { isolationLevel: 'read committed' },
+  )
+  expect(await db('waiting_refunds').where('number', 'like', 'of %')).toEqual([])
+  await db('ledger_visitors').where({ crowd }).delete()
+})
+
 test('a rebuild from the events gives the same numbers', async () => {
   const before = await counts()
   await db.transaction(forgetCounts)
@@ -173,21 +221,21 @@ test('a rebuild from the events gives the same numbers', async () => {
 })
 
 test('a rehearsal leaves the live counts and the site’s statistics as they are', async () => {
-  const live = async () => [await db('tallies').where({ source: 0 }), await db('daily')]
+  const live = async () => [await db('tallies').where({ crowd: 0 }), await db('daily')]
   const before = await live()
-  await writeEvents(db, crowd(1, 7))
+  await writeEvents(db, crowdOf(1, 7))
   await tallyAll(db)
   expect(await live()).toEqual(before)
-  expect((await db('tallies').where({ source: 7 })).length).toBeGreaterThan(0)
+  expect((await db('tallies').where({ crowd: 7 })).length).toBeGreaterThan(0)
 })
 
-test('results are read per source, and the sentence follows the numbers', async () => {
-  const live = await act(db, publisher, 'result.read', { test: round.test, source: 0 })
-  const rehearsed = await act(db, publisher, 'result.read', { test: round.test, source: 7 })
+test('results are read per crowd, and the sentence follows the numbers', async () => {
+  const live = await act(db, publisher, 'result.read', { test: round.test, crowd: 0 })
+  const rehearsed = await act(db, publisher, 'result.read', { test: round.test, crowd: 7 })
   expect(live?.rates.map(({ exposed }) => exposed)).toEqual(rehearsed?.rates.map(({ exposed }) => exposed))
   expect(live?.rates.reduce((sum, { exposed }) => sum + exposed, 0)).toBe(400)
   expect(live?.sentence).toContain('cannot say yet')
-  expect(await act(db, publisher, 'result.read', { test: round.test, source: 8 })).toMatchObject({
+  expect(await act(db, publisher, 'result.read', { test: round.test, crowd: 8 })).toMatchObject({
     rates: [{ exposed: 0 }, { exposed: 0 }],
   })
 })
@@ -196,7 +244,7 @@ test('who came is told day by day, with where from, on what, and who left at onc
   const at = new Date()
   const came = (visitor: string, source: string, device: string) => ({
     id: visitor,
-    source: 0,
+    crowd: 0,
     visitor,
     at,
     kind: 'page' as const,
@@ -224,7 +272,7 @@ test('who came is told day by day, with where from, on what, and who left at onc
 })
 
 test('those who saw a version are also counted by what is known of them, and the rows of a trait add up to the whole', async () => {
-  await writeEvents(db, crowd(8, 11))
+  await writeEvents(db, crowdOf(8, 11))
   await tallyAll(db)
   const whole = (await rowsOfRounds(db, 11, [round.id])).get(round.id) ?? []
   const sum = (of: 'exposed' | 'converters', goal: string) =>
@@ -245,15 +293,15 @@ test('those who saw a version are also counted by what is known of them, and the
 })
 
 test('how many of those who came in the last week met a running test, and how many none', async () => {
-  await db('ledger_visitors').where({ source: 0 }).update({ last_at: new Date() })
+  await db('ledger_visitors').where({ crowd: 0 }).update({ last_at: new Date() })
   const met = await testsMet(db, new Set([round.id]))
-  const all = Number((await db('ledger_visitors').where({ source: 0 }).count({ total: '*' }).first())?.total)
+  const all = Number((await db('ledger_visitors').where({ crowd: 0 }).count({ total: '*' }).first())?.total)
   // Three others only looked at pages, in this file; everybody else was drawn.
   expect([met[0], met.reduce((sum, many) => sum + many, 0)]).toEqual([3, Math.min(2000, all)])
   expect((await act(db, publisher, 'test.capacity', {})).met).toEqual(met)
   expect(await testsMet(db, new Set())).toEqual([Math.min(2000, all)])
   await db('ledger_visitors')
-    .where({ source: 0 })
+    .where({ crowd: 0 })
     .update({ last_at: new Date('2026-01-01T00:00:00Z') })
   expect(await testsMet(db, new Set([round.id]))).toEqual([0])
 })

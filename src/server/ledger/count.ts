@@ -31,36 +31,36 @@ export async function countNext(trx: Knex.Transaction, limit: number, shards?: r
     .update({ tallied: 1 })
   const isOurs = (visitor: string) => shards === undefined || shards.includes(shardOf(visitor))
   const sums = new Map<number, Sums>()
-  for (const source of new Set(rows.map((row) => row.source))) {
-    const mine = rows.filter((row) => row.source === source)
-    sums.set(source, await countSource(trx, source, mine, isOurs))
+  for (const crowd of new Set(rows.map((row) => row.crowd))) {
+    const mine = rows.filter((row) => row.crowd === crowd)
+    sums.set(crowd, await countSource(trx, crowd, mine, isOurs))
   }
   // Last: these are rows that other processes are writing too, and wait for.
-  for (const [source, own] of sums) await addToRows(trx, source, own.rows())
+  for (const [crowd, own] of sums) await addToRows(trx, crowd, own.rows())
   return rows.length
 }
 
 /** @returns what is to be added to the rows */
 async function countSource(
   trx: Knex.Transaction,
-  source: number,
+  crowd: number,
   arrived: readonly WaitingEvent[],
   isOurs: (visitor: string) => boolean,
 ): Promise<Sums> {
   const events = arrived.map(({ event }) => event)
-  if (source === STAND_IN) {
+  if (crowd === STAND_IN) {
     await countLetters(trx, events)
     return new Sums()
   }
-  const isLive = source === 0
+  const isLive = crowd === 0
   const rows = isLive ? await sendRefundsHome(trx, arrived, isOurs, (seqs) => readBySeq(trx, seqs)) : arrived
   const fresh = new Map<string, Arrived[]>()
   for (const { seq, event } of rows) fresh.set(event.visitor, [...(fresh.get(event.visitor) ?? []), { seq, event }])
-  const known = await readVisitors(trx, source, [...fresh.keys()], true)
+  const known = await readVisitors(trx, crowd, [...fresh.keys()], true)
   const late = [...fresh].filter(([visitor, own]) => isLate(known.get(visitor) ?? null, own)).map(([visitor]) => visitor)
-  const histories = await readHistories(trx, source, late, new Set(rows.map(({ seq }) => seq)))
+  const histories = await readHistories(trx, crowd, late, new Set(rows.map(({ seq }) => seq)))
   const rules = await rulesFor(trx, isLive, [...rows.map(({ event }) => event), ...eventsIn(histories)], known)
-  const sums = await countVisitors(trx, source, { fresh, known, histories, rules, scope: isLive ? 'everything' : 'tests' })
+  const sums = await countVisitors(trx, crowd, { fresh, known, histories, rules, scope: isLive ? 'everything' : 'tests' })
   if (isLive) await countLetters(trx, events)
   return sums
 }
@@ -94,7 +94,7 @@ interface Batch {
   readonly scope: Scope
 }
 
-async function countVisitors(trx: Knex, source: number, { fresh, known, histories, rules, scope }: Batch): Promise<Sums> {
+async function countVisitors(trx: Knex, crowd: number, { fresh, known, histories, rules, scope }: Batch): Promise<Sums> {
   const sums = new Sums()
   const changed: Changed[] = []
   const newcomers: Parameters<typeof noteFirsts>[1][number][] = []
@@ -106,7 +106,7 @@ async function countVisitors(trx: Knex, source: number, { fresh, known, historie
     newcomers.push({ visitor, firsts })
     changed.push({ visitor, ...now })
   }
-  await writeVisitors(trx, source, changed)
+  await writeVisitors(trx, crowd, changed)
   if (scope === 'everything') {
     const numbers = new Set([...fresh.values()].flat().flatMap(({ event }) => (event.kind === 'order' ? [event.order] : [])))
     await noteOrders(trx, changed, numbers)

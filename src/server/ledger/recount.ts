@@ -40,7 +40,7 @@ export async function recountAll(db: Database, progress: (done: number, of: numb
 }
 
 const headRow = z.object({
-  source: z.number(),
+  crowd: z.number(),
   visitor: z.instanceof(Buffer).transform((bytes) => bytes.toString('hex')),
   last_at: z.date(),
   last_seq: z.number(),
@@ -49,21 +49,21 @@ const headRow = z.object({
 async function countVisitorsAnew(db: Database, progress: (done: number, of: number) => void): Promise<void> {
   const total = z.object({ total: z.coerce.number() }).parse(await db('ledger_visitors').count({ total: '*' }).first()).total
   let done = 0
-  let after: { source: number; visitor: string } = { source: -1, visitor: '' }
+  let after: { crowd: number; visitor: string } = { crowd: -1, visitor: '' }
   for (;;) {
     const found: unknown[] = await db('ledger_visitors')
-      .whereRaw('(source, visitor) > (?, ?)', [after.source, Buffer.from(after.visitor, 'hex')])
-      .orderBy(['source', 'visitor'])
+      .whereRaw('(crowd, visitor) > (?, ?)', [after.crowd, Buffer.from(after.visitor, 'hex')])
+      .orderBy(['crowd', 'visitor'])
       .limit(VISITORS_AT_ONCE)
-      .select('source', 'visitor', 'last_at', 'last_seq')
+      .select('crowd', 'visitor', 'last_at', 'last_seq')
     if (found.length === 0) return
     const heads = found.map((row) => headRow.parse(row))
-    for (const source of new Set(heads.map((head) => head.source)))
+    for (const crowd of new Set(heads.map((head) => head.crowd)))
       await inTransaction(db, (trx) =>
         countGroup(
           trx,
-          source,
-          heads.filter((head) => head.source === source),
+          crowd,
+          heads.filter((head) => head.crowd === crowd),
         ),
       )
     done += heads.length
@@ -72,11 +72,11 @@ async function countVisitorsAnew(db: Database, progress: (done: number, of: numb
   }
 }
 
-async function countGroup(trx: Knex.Transaction, source: number, heads: readonly z.infer<typeof headRow>[]): Promise<void> {
-  const isLive = source === 0
+async function countGroup(trx: Knex.Transaction, crowd: number, heads: readonly z.infer<typeof headRow>[]): Promise<void> {
+  const isLive = crowd === 0
   const histories = await readHistories(
     trx,
-    source,
+    crowd,
     heads.map(({ visitor }) => visitor),
   )
   const known = new Map<string, Pick<Known, 'state'>>([...histories].map(([visitor, { base }]) => [visitor, { state: base }]))
@@ -90,17 +90,17 @@ async function countGroup(trx: Knex.Transaction, source: number, heads: readonly
     const state = foldInto(history.base, history.counted, rules, isLive ? 'everything' : 'tests', { sums, firsts: [] })
     changed.push({ visitor, state, last: { at, seq } })
   }
-  await writeVisitors(trx, source, changed, true)
+  await writeVisitors(trx, crowd, changed, true)
   await trx.raw(
-    'UPDATE ledger_visitors_anew AS n JOIN ledger_visitors AS o ON o.source = n.source AND o.visitor = n.visitor SET n.base = o.base, n.base_at = o.base_at WHERE o.base IS NOT NULL AND n.source = ? AND n.visitor IN (?)',
-    [source, heads.map(({ visitor }) => Buffer.from(visitor, 'hex'))],
+    'UPDATE ledger_visitors_anew AS n JOIN ledger_visitors AS o ON o.crowd = n.crowd AND o.visitor = n.visitor SET n.base = o.base, n.base_at = o.base_at WHERE o.base IS NOT NULL AND n.crowd = ? AND n.visitor IN (?)',
+    [crowd, heads.map(({ visitor }) => Buffer.from(visitor, 'hex'))],
   )
-  await addToRows(trx, source, sums.rows(), '_anew')
+  await addToRows(trx, crowd, sums.rows(), '_anew')
 }
 
 /** Rows that differ by more than what adding up cents does. */
-async function compare(db: Knex, { table, hasSource, columns, sums }: (typeof rowTables)[number]): Promise<Difference[]> {
-  const key = [...(hasSource ? ['source'] : []), ...columns]
+async function compare(db: Knex, { table, hasCrowd, columns, sums }: (typeof rowTables)[number]): Promise<Difference[]> {
+  const key = [...(hasCrowd ? ['crowd'] : []), ...columns]
   const side = (own: string, sign: 1 | -1) =>
     `SELECT ${key.join(', ')}, ${sums.map((sum) => `${sign} * ${sum} AS ${sum}`).join(', ')} FROM ${own}`
   const apart = sums.map((sum) => `ABS(SUM(${sum})) > 0.005`).join(' OR ')

@@ -79,14 +79,8 @@ export async function sendRefundsHome(
           .select('number', 'seq')
   const found = waited.map((row) => waitingRow.parse(row))
   const seqs = found.map(({ seq }) => seq)
-  // By the whole key: by a part of it every row would be looked at, and waited for.
-  if (found.length > 0)
-    await trx('waiting_refunds')
-      .whereIn(
-        ['number', 'seq'],
-        found.map(({ number, seq }) => [number, seq]),
-      )
-      .delete()
+  // Each by its own key: of several, or by a part of it, every row would be looked at, and other processes’ waited for.
+  await Promise.all(found.map(({ number, seq }) => trx('waiting_refunds').where({ number, seq }).delete()))
   const all = [...rows, ...(seqs.length === 0 ? [] : await waitingFor(seqs))]
   const home: WaitingEvent[] = []
   for (const row of all) {

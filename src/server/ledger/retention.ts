@@ -11,7 +11,7 @@ const DAY = 86_400_000
 const VISITORS_AT_ONCE = 100
 
 const visitorRow = z.object({
-  source: z.number(),
+  crowd: z.number(),
   visitor: z.instanceof(Buffer).transform((bytes) => bytes.toString('hex')),
 })
 
@@ -26,12 +26,12 @@ export async function pruneEvents(db: Database, days: number, now: Date): Promis
   const found: unknown[] = await db('events')
     .where('at', '<', before)
     .where({ tallied: 1 })
-    .distinct('source', 'visitor')
+    .distinct('crowd', 'visitor')
     .limit(VISITORS_AT_ONCE)
   let gone = 0
   for (const row of found) {
-    const { source, visitor } = visitorRow.parse(row)
-    gone += await inTransaction(db, (trx) => pruneVisitorEvents(trx, source, visitor, before))
+    const { crowd, visitor } = visitorRow.parse(row)
+    gone += await inTransaction(db, (trx) => pruneVisitorEvents(trx, crowd, visitor, before))
   }
   return gone
 }
@@ -39,16 +39,16 @@ export async function pruneEvents(db: Database, days: number, now: Date): Promis
 const nothing: History = { base: unknownVisitor(), counted: [] }
 
 /** Up to a moment, or all of them. @returns how many went */
-async function pruneVisitorEvents(trx: Knex.Transaction, source: number, visitor: string, before: Date): Promise<number> {
+async function pruneVisitorEvents(trx: Knex.Transaction, crowd: number, visitor: string, before: Date): Promise<number> {
   // Held, so that nobody counts this visitor meanwhile.
   await trx('ledger_visitors')
-    .where({ source, visitor: bytesOf(visitor) })
+    .where({ crowd, visitor: bytesOf(visitor) })
     .forUpdate()
     .first('last_seq')
-  const { base, counted } = (await readHistories(trx, source, [visitor])).get(visitor) ?? nothing
+  const { base, counted } = (await readHistories(trx, crowd, [visitor])).get(visitor) ?? nothing
   const old = counted.filter(({ event }) => event.at < before)
   if (old.length === 0) return 0
-  const isLive = source === 0
+  const isLive = crowd === 0
   const rules = await rulesFor(
     trx,
     isLive,
@@ -56,9 +56,9 @@ async function pruneVisitorEvents(trx: Knex.Transaction, source: number, visitor
     new Map([[visitor, { state: base }]]),
   )
   const { after, sums } = fold(base, old, rules, isLive ? 'everything' : 'tests')
-  await addToRows(trx, source, sums.rows(), '_kept')
+  await addToRows(trx, crowd, sums.rows(), '_kept')
   await trx('ledger_visitors')
-    .where({ source, visitor: bytesOf(visitor) })
+    .where({ crowd, visitor: bytesOf(visitor) })
     .update({ base: keptVisitor(after), base_at: before })
   return trx('events')
     .whereIn(
@@ -76,27 +76,27 @@ async function pruneVisitorEvents(trx: Knex.Transaction, source: number, visitor
 export async function pruneVisitors(db: Database, days: number, now: Date): Promise<number> {
   const before = new Date(now.getTime() - days * DAY)
   // What has not been counted yet may be news of them.
-  const waiting = db('events as e').whereRaw('e.source = v.source AND e.visitor = v.visitor').where('e.tallied', 0)
+  const waiting = db('events as e').whereRaw('e.crowd = v.crowd AND e.visitor = v.visitor').where('e.tallied', 0)
   const found: unknown[] = await db('ledger_visitors as v')
     .where('v.last_at', '<', before)
     .whereNotExists(waiting.select(db.raw('1')))
     .limit(VISITORS_AT_ONCE)
-    .select('v.source', 'v.visitor')
+    .select('v.crowd', 'v.visitor')
   for (const row of found) {
-    const { source, visitor } = visitorRow.parse(row)
+    const { crowd, visitor } = visitorRow.parse(row)
     await inTransaction(db, async (trx) => {
-      await pruneVisitorEvents(trx, source, visitor, now)
-      await forget(trx, { source, visitor })
+      await pruneVisitorEvents(trx, crowd, visitor, now)
+      await forget(trx, { crowd, visitor })
     })
   }
   return found.length
 }
 
-async function forget(db: Knex, { source, visitor }: z.infer<typeof visitorRow>): Promise<void> {
+async function forget(db: Knex, { crowd, visitor }: z.infer<typeof visitorRow>): Promise<void> {
   await db('ledger_visitors')
-    .where({ source, visitor: bytesOf(visitor) })
+    .where({ crowd, visitor: bytesOf(visitor) })
     .delete()
-  if (source === 0)
+  if (crowd === 0)
     await db('firsts')
       .where({ visitor: bytesOf(visitor) })
       .delete()
@@ -112,9 +112,9 @@ export async function eraseVisitor(db: Database, visitor: string): Promise<{ eve
   return inTransaction(db, async (trx) => {
     const key = bytesOf(visitor)
     const ever = new Date('9999-12-31T00:00:00Z')
-    const sources: unknown[] = await trx('events').where({ visitor: key }).distinct('source', 'visitor')
+    const crowds: unknown[] = await trx('events').where({ visitor: key }).distinct('crowd', 'visitor')
     let events = 0
-    for (const row of sources) events += await pruneVisitorEvents(trx, visitorRow.parse(row).source, visitor, ever)
+    for (const row of crowds) events += await pruneVisitorEvents(trx, visitorRow.parse(row).crowd, visitor, ever)
     // What has not been counted yet is not counted any more.
     events += await trx('events').where({ visitor: key }).delete()
     const entries = await trx('form_entries').where({ visitor: key }).delete()

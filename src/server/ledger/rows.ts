@@ -4,7 +4,7 @@ import { books, type BookName, type KeyOf, type Row, type SumOf } from '@/core/l
 interface Table<Name extends BookName> {
   readonly table: string
   /** A rehearsal’s rows are its own. */
-  readonly hasSource: boolean
+  readonly hasCrowd: boolean
   readonly columns: Readonly<Record<KeyOf<Name> | SumOf<Name>, string>>
 }
 
@@ -26,11 +26,11 @@ const roundColumns = {
 
 /** Where each book is kept, and in which column what of it: one that is forgotten does not compile. */
 const tables: { readonly [Name in BookName]: Table<Name> } = {
-  tests: { table: 'tallies', hasSource: true, columns: { ...roundColumns, assigned: 'assigned' } },
-  segments: { table: 'segment_tallies', hasSource: true, columns: { ...roundColumns, trait: 'trait', value: 'trait_value' } },
+  tests: { table: 'tallies', hasCrowd: true, columns: { ...roundColumns, assigned: 'assigned' } },
+  segments: { table: 'segment_tallies', hasCrowd: true, columns: { ...roundColumns, trait: 'trait', value: 'trait_value' } },
   worths: {
     table: 'worth_classes',
-    hasSource: true,
+    hasCrowd: true,
     columns: {
       ...{ round: 'round_id', epoch: 'epoch', goal: 'goal_id', version: 'version', class: 'class', visitors: 'visitors' },
       ...{ worth: 'worth', worthSquared: 'worth_squared', visits: 'visits', visitsWorth: 'visits_worth' },
@@ -38,7 +38,7 @@ const tables: { readonly [Name in BookName]: Table<Name> } = {
   },
   doings: {
     table: 'doings',
-    hasSource: true,
+    hasCrowd: true,
     columns: {
       ...{ round: 'round_id', version: 'version', document: 'document_id' },
       ...{ doing: 'doing', what: 'what', times: 'times', visitors: 'visitors' },
@@ -46,12 +46,12 @@ const tables: { readonly [Name in BookName]: Table<Name> } = {
   },
   site: {
     table: 'daily',
-    hasSource: false,
+    hasCrowd: false,
     columns: { subject: 'subject', day: 'day', times: 'times', visitors: 'visitors', worth: 'worth' },
   },
   calls: {
     table: 'call_daily',
-    hasSource: false,
+    hasCrowd: false,
     columns: {
       call: 'call_id',
       day: 'day',
@@ -69,10 +69,10 @@ const bookNames = Object.keys(books) as BookName[]
 
 /** The tables of rows: their keys and their sums as columns, in the order of their book. */
 export const rowTables = bookNames.map((book) => {
-  const { table, hasSource } = tables[book]
+  const { table, hasCrowd } = tables[book]
   const columnOf: Readonly<Record<string, string>> = tables[book].columns
   const named = (names: readonly string[]) => names.map((name) => columnOf[name] ?? name)
-  return { book, table, hasSource, columns: named(books[book].key), sums: named(books[book].sums) }
+  return { book, table, hasCrowd, columns: named(books[book].key), sums: named(books[book].sums) }
 })
 
 /**
@@ -85,16 +85,16 @@ export type Place = '' | '_kept' | '_anew'
  * Adds to the rows, in one order, so that two who write the same rows wait for each other and do not lock each other out.
  * What is to be written is made ready first and sent without a pause: others wait for these rows until the end.
  */
-export async function addToRows(trx: Knex, source: number, rows: readonly Row[], place: Place = ''): Promise<void> {
-  const statements = rowTables.flatMap(({ book, table, hasSource, columns, sums }) => {
+export async function addToRows(trx: Knex, crowd: number, rows: readonly Row[], place: Place = ''): Promise<void> {
+  const statements = rowTables.flatMap(({ book, table, hasCrowd, columns, sums }) => {
     const mine = rows.filter((row) => row.book === book)
     if (mine.length === 0) return []
-    const all = [...(hasSource ? ['source'] : []), ...columns, ...sums]
+    const all = [...(hasCrowd ? ['crowd'] : []), ...columns, ...sums]
     const keyed = mine.map((row) => ({ row, name: row.key.join('\n') })).sort((a, b) => (a.name < b.name ? -1 : 1))
     return trx.raw(
       `INSERT INTO ${table}${place} (${all.join(', ')}) VALUES ${keyed.map(() => `(${all.map(() => '?').join(',')})`).join(',')}
        ON DUPLICATE KEY UPDATE ${sums.map((sum) => `${sum} = ${sum} + VALUES(${sum})`).join(', ')}`,
-      keyed.flatMap(({ row }) => [...(hasSource ? [source] : []), ...row.key, ...row.sums]),
+      keyed.flatMap(({ row }) => [...(hasCrowd ? [crowd] : []), ...row.key, ...row.sums]),
     )
   })
   await Promise.all(statements)

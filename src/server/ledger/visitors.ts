@@ -21,15 +21,15 @@ class Recent {
   readonly #known = new Map<string, { readonly text: string; readonly state: VisitorState }>()
   constructor(private readonly most: number) {}
 
-  take(source: number, visitor: string, text: string): VisitorState {
-    const name = `${source} ${visitor}`
+  take(crowd: number, visitor: string, text: string): VisitorState {
+    const name = `${crowd} ${visitor}`
     const known = this.#known.get(name)
     this.#known.delete(name)
     return known?.text === text ? known.state : stateSchema.parse(text)
   }
 
-  put(source: number, visitor: string, text: string, state: VisitorState): void {
-    this.#known.set(`${source} ${visitor}`, { text, state })
+  put(crowd: number, visitor: string, text: string, state: VisitorState): void {
+    this.#known.set(`${crowd} ${visitor}`, { text, state })
     if (this.#known.size <= this.most) return
     const [oldest] = this.#known.keys()
     if (oldest !== undefined) this.#known.delete(oldest)
@@ -41,14 +41,14 @@ const recent = new Recent(8000)
 /** @param held until the transaction ends, by whoever counts them: nothing of theirs is pruned or taken away meanwhile */
 export async function readVisitors(
   trx: Knex,
-  source: number,
+  crowd: number,
   visitors: readonly string[],
   held: boolean,
 ): Promise<Map<string, Known>> {
   // Of a small table all rows would be read, and where they are held, other processes’ waited for.
   const rows: unknown[] = await trx
     .from(trx.raw('ledger_visitors FORCE INDEX (PRIMARY)'))
-    .where({ source })
+    .where({ crowd })
     .whereIn('visitor', visitors.map(bytesOf))
     .select('visitor', 'state', 'last_at', 'last_seq')
     .modify((query) => void (held && query.forUpdate()))
@@ -57,7 +57,7 @@ export async function readVisitors(
       .map((row) => rowSchema.parse(row))
       .map(({ visitor, state, last_at: at, last_seq: seq }) => [
         visitor,
-        { state: held ? recent.take(source, visitor, state) : stateSchema.parse(state), last: { at, seq } },
+        { state: held ? recent.take(crowd, visitor, state) : stateSchema.parse(state), last: { at, seq } },
       ]),
   )
 }
@@ -67,27 +67,27 @@ export interface Changed extends Known {
 }
 
 /** @param anew into the place where counts are made anew */
-export async function writeVisitors(trx: Knex, source: number, changed: readonly Changed[], anew = false): Promise<void> {
+export async function writeVisitors(trx: Knex, crowd: number, changed: readonly Changed[], anew = false): Promise<void> {
   if (changed.length === 0) return
   const texts = changed.map(({ state }) => keptVisitor(state))
   await trx.raw(
-    `INSERT INTO ledger_visitors${anew ? '_anew' : ''} (source, visitor, state, last_at, last_seq) VALUES ${changed.map(() => '(?,?,?,?,?)').join(',')}
+    `INSERT INTO ledger_visitors${anew ? '_anew' : ''} (crowd, visitor, state, last_at, last_seq) VALUES ${changed.map(() => '(?,?,?,?,?)').join(',')}
      ON DUPLICATE KEY UPDATE state = VALUES(state), last_at = VALUES(last_at), last_seq = VALUES(last_seq)`,
-    changed.flatMap(({ visitor, last }, index) => [source, bytesOf(visitor), texts[index] ?? '', last.at, last.seq]),
+    changed.flatMap(({ visitor, last }, index) => [crowd, bytesOf(visitor), texts[index] ?? '', last.at, last.seq]),
   )
-  if (!anew) changed.forEach(({ visitor, state }, index) => recent.put(source, visitor, texts[index] ?? '', state))
+  if (!anew) changed.forEach(({ visitor, state }, index) => recent.put(crowd, visitor, texts[index] ?? '', state))
 }
 
 /** Visitors as of the beginning of what is kept, and what was counted since but for these events. */
 export async function readHistories(
   trx: Knex,
-  source: number,
+  crowd: number,
   visitors: readonly string[],
   but: ReadonlySet<number> = new Set(),
 ): Promise<Map<string, History>> {
   if (visitors.length === 0) return new Map()
   const rows: unknown[] = await trx('ledger_visitors')
-    .where({ source })
+    .where({ crowd })
     .whereIn('visitor', visitors.map(bytesOf))
     .whereNotNull('base')
     .select('visitor', 'base')
@@ -95,7 +95,7 @@ export async function readHistories(
   const histories = new Map(
     visitors.map((visitor) => [visitor, { base: bases.get(visitor) ?? unknownVisitor(), counted: [] as WaitingEvent[] }]),
   )
-  for (const row of await readCounted(trx, source, visitors))
+  for (const row of await readCounted(trx, crowd, visitors))
     if (!but.has(row.seq)) histories.get(row.event.visitor)?.counted.push(row)
   return histories
 }

@@ -127,7 +127,7 @@ export async function readersReact(db: Database, release: Release, now: Date): P
  * from what is live.
  */
 function ownOnly(events: readonly StampedEvent[]): StampedEvent[] {
-  return events.flatMap((event) => (event.kind === 'letter' ? [{ ...event, source: STAND_IN }] : []))
+  return events.flatMap((event) => (event.kind === 'letter' ? [{ ...event, crowd: STAND_IN }] : []))
 }
 
 function eventsOf({ step, at, call_id: call }: Step, pass: Pass, { calls, plan }: LetterRow, release: Release): StampedEvent[] {
@@ -158,7 +158,7 @@ function landing(pass: Pass, call: DocumentId, at: Date, { documents, rounds }: 
   return [
     {
       id,
-      source: 0,
+      crowd: 0,
       visitor: pass.recipient,
       at,
       kind: 'page',
@@ -183,7 +183,7 @@ function bought(pass: Pass, call: DocumentId, at: Date, plan: SendingPlan, { rou
       .filter(({ kind }) => kind !== 'order')
       .map((happening, step): StampedEvent => ({
         id: eventIdOf(`letter ${letter} ${recipient} goal ${step}`),
-        source: 0,
+        crowd: 0,
         visitor: recipient,
         at,
         ...happening,

@@ -15,7 +15,7 @@ export interface Order {
 
 /** The event of an order, or of what was paid back of it: the same report always makes the same event. */
 export function orderEvent({ number, visitor, at, value }: Order, which = ''): StampedEvent {
-  return { id: eventIdOf(`order ${number} ${which}`), source: 0, visitor, at, kind: 'order', order: number, value }
+  return { id: eventIdOf(`order ${number} ${which}`), crowd: 0, visitor, at, kind: 'order', order: number, value }
 }
 
 const rowSchema = z.object({

@@ -19,13 +19,13 @@ const MOST_ROWS = 20_000
 /** What was done by those who took part in a round, by version; of these kinds, and on one page alone where one is named. */
 export async function doingsOf(
   db: Knex,
-  source: number,
+  crowd: number,
   round: RoundId,
   of: readonly Doing[],
   on?: { readonly version: VersionId; readonly document: DocumentId },
 ): Promise<DoingRow[]> {
   const rows: unknown[] = await db('doings')
-    .where({ source, round_id: round })
+    .where({ crowd, round_id: round })
     .whereIn('doing', of)
     .where((query) => {
       if (on !== undefined) void query.where({ version: on.version, document_id: on.document })

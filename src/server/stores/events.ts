@@ -3,13 +3,13 @@ import * as z from 'zod'
 import { columnsOf, happeningOf, type StampedEvent, type VisitorEvent } from '@/core/events'
 import { jsonColumn } from '../database/json-column'
 
-/** The source of what made-up readers of newsletters do on a site where people are real. No rehearsal ever has this number. */
+/** The crowd of what made-up readers of newsletters do on a site where people are real. No rehearsal ever has this number. */
 export const STAND_IN = 4_294_967_295
 
-const columns = ['source', 'id', 'visitor', 'at', 'kind', 'document_id', 'round_id', 'version', 'nodes', 'about'] as const
+const columns = ['crowd', 'id', 'visitor', 'at', 'kind', 'document_id', 'round_id', 'version', 'nodes', 'about'] as const
 
 /** What counting reads of them. */
-const counted = ['seq', 'source', 'visitor', 'at', 'kind', 'document_id', 'round_id', 'version', 'nodes', 'about'] as const
+const counted = ['seq', 'crowd', 'visitor', 'at', 'kind', 'document_id', 'round_id', 'version', 'nodes', 'about'] as const
 
 /**
  * Writes events in one statement, durable when it resolves. An event that is already there is left as it is.
@@ -28,17 +28,17 @@ function rowOf(event: StampedEvent): (string | number | Buffer | Date | null)[] 
   const { document_id, round_id, version, nodes, about } = columnsOf(event)
   const [id, visitor] = [Buffer.from(event.id, 'hex'), Buffer.from(event.visitor, 'hex')]
   const said = about === null ? null : JSON.stringify(about)
-  return [event.source, id, visitor, event.at, event.kind, document_id, round_id, version, nodes, said]
+  return [event.crowd, id, visitor, event.at, event.kind, document_id, round_id, version, nodes, said]
 }
 
 export interface WaitingEvent {
   readonly seq: number
-  readonly source: number
+  readonly crowd: number
   readonly event: VisitorEvent
 }
 
 const hex = z.instanceof(Buffer).transform((bytes) => bytes.toString('hex'))
-const head = z.object({ seq: z.number(), source: z.number(), visitor: hex, at: z.date() })
+const head = z.object({ seq: z.number(), crowd: z.number(), visitor: hex, at: z.date() })
 const saidInJson = z.looseObject({ about: jsonColumn(z.unknown()).nullable() })
 
 /** The next events that are not counted yet, oldest first. @param shards of which visitors; all where nothing is said */
@@ -68,9 +68,9 @@ export async function readBySeq(trx: Knex, seqs: readonly number[]): Promise<Wai
 }
 
 /** What visitors did that has been counted, of each in the order in which it happened. */
-export async function readCounted(trx: Knex, source: number, visitors: readonly string[]): Promise<WaitingEvent[]> {
+export async function readCounted(trx: Knex, crowd: number, visitors: readonly string[]): Promise<WaitingEvent[]> {
   const found: unknown[] = await trx('events')
-    .where({ source, tallied: 1 })
+    .where({ crowd, tallied: 1 })
     .whereIn(
       'visitor',
       visitors.map((visitor) => Buffer.from(visitor, 'hex')),
@@ -84,7 +84,7 @@ export async function readCounted(trx: Knex, source: number, visitors: readonly 
 export async function readLetterEvents(trx: Knex, after: number, most: number): Promise<WaitingEvent[]> {
   const found: unknown[] = await trx('events')
     .where({ kind: 'letter', tallied: 1 })
-    .whereIn('source', [0, STAND_IN])
+    .whereIn('crowd', [0, STAND_IN])
     .where('seq', '>', after)
     .orderBy('seq')
     .limit(most)
@@ -105,7 +105,7 @@ async function readable(trx: Knex, found: readonly unknown[]): Promise<WaitingEv
   return read.flatMap(({ head: about, happening }) =>
     about === undefined || happening === null
       ? []
-      : [{ seq: about.seq, source: about.source, event: { visitor: about.visitor, at: about.at, ...happening } }],
+      : [{ seq: about.seq, crowd: about.crowd, event: { visitor: about.visitor, at: about.at, ...happening } }],
   )
 }
 
@@ -115,7 +115,7 @@ export async function readEventsOf(
   visitor: string,
   most: number,
 ): Promise<{ newest: readonly VisitorEvent[]; firstAt: Date | null; total: number }> {
-  const mine = () => db('events').where({ source: 0, visitor: Buffer.from(visitor, 'hex') })
+  const mine = () => db('events').where({ crowd: 0, visitor: Buffer.from(visitor, 'hex') })
   const about: unknown = await mine().count({ total: '*' }).min({ firstAt: 'at' }).first()
   const { total, firstAt } = z.object({ total: z.coerce.number(), firstAt: z.date().nullable() }).parse(about)
   const found: unknown[] = await mine()
@@ -127,9 +127,9 @@ export async function readEventsOf(
   return { newest: (await readable(db, found)).map(({ event }) => event), firstAt, total }
 }
 
-/** Whether anything of a source is not counted yet. */
-export async function isWaiting(db: Knex, source: number): Promise<boolean> {
-  return (await db('events').where({ tallied: 0, source }).first('seq')) !== undefined
+/** Whether anything of a crowd is not counted yet. */
+export async function isWaiting(db: Knex, crowd: number): Promise<boolean> {
+  return (await db('events').where({ tallied: 0, crowd }).first('seq')) !== undefined
 }
 
 /** Out of the way of all others, and kept: a person can look at it, and have it counted when it can be. */

@@ -30,7 +30,7 @@ async function cameLately(many: number) {
         ...{ utm: phone ? { campaign: 'First notes' } : {}, referrer: '', attributes: [] },
       },
     })
-    return { source: 0, visitor, state: JSON.stringify(state), last_at: lastAt, last_seq: n }
+    return { crowd: 0, visitor, state: JSON.stringify(state), last_at: lastAt, last_seq: n }
   })
   await db.batchInsert('ledger_visitors', rows, 500)
   const firsts = ids.flatMap((visitor, n) => (n % 5 === 0 ? [{ subject: 'g:reserved', visitor, day: '2026-11-02' }] : []))

@@ -45,7 +45,7 @@ class Sample {
     const around = (this.around ??= await surroundings(this.db))
     // By their own ids, which are random: neither those who came last nor those who came first.
     const rows: unknown[] = await this.db('ledger_visitors')
-      .where({ source: 0 })
+      .where({ crowd: 0 })
       .where('last_at', '>=', new Date(Date.now() - LOOKED_BACK * DAY))
       .where('visitor', '>', this.after ?? Buffer.alloc(0))
       .orderBy('visitor')
@@ -110,7 +110,7 @@ async function surroundings(db: Knex): Promise<Parameters<typeof rememberedVisit
  */
 export async function testsMet(db: Knex, rounds: ReadonlySet<RoundId>): Promise<number[]> {
   const rows: unknown[] = await db('ledger_visitors')
-    .where({ source: 0 })
+    .where({ crowd: 0 })
     .where('last_at', '>=', new Date(Date.now() - 7 * DAY))
     .orderBy('visitor')
     .limit(SAMPLE)

@@ -23,12 +23,12 @@ const rowSchema = z.object({
   visitsWorth: z.number(),
 })
 /** The rows of these rounds, in one question. */
-export async function rowsOfRounds(db: Knex, source: number, rounds: readonly RoundId[]): Promise<Map<RoundId, CountedRow[]>> {
+export async function rowsOfRounds(db: Knex, crowd: number, rounds: readonly RoundId[]): Promise<Map<RoundId, CountedRow[]>> {
   const found: unknown[] =
     rounds.length === 0
       ? []
       : await db('tallies')
-          .where({ source })
+          .where({ crowd })
           .whereIn('round_id', rounds)
           .select({
             round: 'round_id',
@@ -66,9 +66,9 @@ const worthRow = z.object({
 })
 
 /** Visitors of a round by what they have brought. */
-export async function worthsOf(db: Knex, source: number, round: RoundId): Promise<WorthRow[]> {
+export async function worthsOf(db: Knex, crowd: number, round: RoundId): Promise<WorthRow[]> {
   const rows: unknown[] = await db('worth_classes')
-    .where({ source, round_id: round })
+    .where({ crowd, round_id: round })
     .where('visitors', '>', 0)
     .select('epoch', 'goal_id as goal', 'version', 'class', 'visitors', 'worth', 'visits')
     .select({ worthSquared: 'worth_squared', visitsWorth: 'visits_worth' })
@@ -84,9 +84,9 @@ const segmentRow = z.object({
 })
 
 /** Those who saw a round’s versions, and who of them reached a goal, by what is known of them; most visitors first. */
-export async function segmentsOf(db: Knex, source: number, round: RoundId, goal: GoalId): Promise<SegmentCounts[]> {
+export async function segmentsOf(db: Knex, crowd: number, round: RoundId, goal: GoalId): Promise<SegmentCounts[]> {
   const rows: unknown[] = await db('segment_tallies')
-    .where({ source, round_id: round })
+    .where({ crowd, round_id: round })
     .whereIn('goal_id', ['', goal])
     .groupBy('trait', 'trait_value', 'version')
     .select({ trait: 'trait', value: 'trait_value', version: 'version' })
@@ -100,11 +100,11 @@ export async function segmentsOf(db: Knex, source: number, round: RoundId, goal:
 /** Those who saw each version of a round, by what they came with. */
 export async function exposedByDevice(
   db: Knex,
-  source: number,
+  crowd: number,
   round: RoundId,
 ): Promise<{ device: string; version: VersionId; exposed: number }[]> {
   const rows: unknown[] = await db('segment_tallies')
-    .where({ source, round_id: round, goal_id: '', trait: 'device' })
+    .where({ crowd, round_id: round, goal_id: '', trait: 'device' })
     .groupBy('trait_value', 'version')
     .select({ device: 'trait_value', version: 'version' })
     .sum({ exposed: 'exposed' })
@@ -120,7 +120,7 @@ export async function segmentsOfRounds(
   const found = new Map<RoundId, SegmentCounts[]>()
   if (rounds.length === 0) return found
   const rows: unknown[] = await db('segment_tallies')
-    .where({ source: 0 })
+    .where({ crowd: 0 })
     .where((any) => {
       for (const { round, goal } of rounds)
         void any.orWhere((one) => void one.where({ round_id: round }).whereIn('goal_id', ['', goal]))

@@ -54,7 +54,7 @@ export async function collect(request: FastifyRequest, reply: FastifyReply, part
   const sender = {
     visitor,
     at: new Date(now),
-    source: 0,
+    crowd: 0,
     knows: (node: NodeId) => compiled.knows(node),
     page: { path: page.path, pageType: page.pageType },
     arrival: first

@@ -3,7 +3,7 @@ import { reportSchema, stamp, type StampedEvent } from '@/core/events'
 
 const event = (n: number): StampedEvent => ({
   id: String(n),
-  source: 0,
+  crowd: 0,
   visitor: 'v',
   at: new Date(0),
   kind: 'page',
@@ -44,8 +44,8 @@ test('refuses at once what does not fit rather than growing without end', async 
 test('a report is taken whole or refused with the place of the fault', () => {
   const i = '0'.repeat(32)
   const good = reportSchema.parse({ d: 'home', e: [{ i, k: 'click', n: ['button', 'hero'] }] })
-  expect(stamp(good, { visitor: 'v', at: new Date(0), source: 3, page: { path: '/', pageType: '' }, arrival: null })).toEqual([
-    { id: i, source: 3, visitor: 'v', at: new Date(0), kind: 'click', document: 'home', nodes: ['button', 'hero'], markers: [] },
+  expect(stamp(good, { visitor: 'v', at: new Date(0), crowd: 3, page: { path: '/', pageType: '' }, arrival: null })).toEqual([
+    { id: i, crowd: 3, visitor: 'v', at: new Date(0), kind: 'click', document: 'home', nodes: ['button', 'hero'], markers: [] },
   ])
   const bad = reportSchema.safeParse({
     d: 'home',

@@ -3,7 +3,7 @@ import { roundSchema } from '@/core/experiment'
 import { releaseSchema } from '@/core/release'
 import { compile } from '../compile/compile'
 import { makeSite } from '../site'
-import type { Look } from './see'
+import type { Look } from './looks'
 
 const page = documentSchema.parse({
   id: 'front',

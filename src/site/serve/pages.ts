@@ -104,7 +104,7 @@ class Noting {
     for (const { assignments, segments, document } of waiting)
       for (const { visitor, round, version } of assignments)
         events.push({
-          ...{ kind: 'assigned' as const, id: newEventId(), source: 0, at, visitor, round, version, segments },
+          ...{ kind: 'assigned' as const, id: newEventId(), crowd: 0, at, visitor, round, version, segments },
           ...(document === null ? {} : { document }),
         })
     // A page never fails, nor waits, because counting does. Forgotten here, it is written down again at the next view.

@@ -3,15 +3,17 @@
 import { createStore } from 'zustand/vanilla'
 import type { DocumentView, VersionView } from '@/contract/contract'
 import { ORIGINAL } from '@/core/decide'
-import { apply, compare, type ContentDocument, type Edit, type PropValue } from '@/core/document'
+import { apply, type Edit, type PropValue } from '@/core/document'
 import type { NodeId, VersionId } from '@/core/ids'
 import { keptInBrowser } from '../frame/kept-in-browser'
-import { mark, putVersion, versionIn, type EditingState, type Step } from './editing-state'
+import { mark, putVersion, versionIn, type EditingState } from './editing-state'
 import { unsavedSchema, type Unsaved } from './outbox'
 import { createSaving } from './saving'
+import { createSteps, shownDocument } from './steps'
 import { fieldName, judge } from './wrong-field'
 
 export type { EditingState } from './editing-state'
+export { shownDocument } from './steps'
 
 /**
  * A page as it is being edited: the draft, the versions, what is selected and on the page, and the way back. Edits show
@@ -50,7 +52,10 @@ export function createEditing(view: DocumentView, person: string) {
     }
   }
 
+  const steps = createSteps(store, put)
+
   return {
+    ...steps,
     store,
     flush: saving.flush,
     hasUnsent: saving.hasUnsent,
@@ -92,7 +97,7 @@ export function createEditing(view: DocumentView, person: string) {
       const field = fieldName(onPage, node, prop)
       const judged = judge(shownDocument(store.getState()).nodes[node]?.type, prop, value)
       mark(store, field, judged.fault === null ? null : { value, message: judged.fault })
-      if (judged.fault === null) this.edit([{ kind: 'set', node, prop, value: judged.value }], `${node}.${prop}`)
+      if (judged.fault === null) steps.edit([{ kind: 'set', node, prop, value: judged.value }], `${node}.${prop}`)
     },
 
     select: (selected: NodeId | null) => store.setState({ selected }),
@@ -109,71 +114,16 @@ export function createEditing(view: DocumentView, person: string) {
       return saving.begun(wanted.id, { name: wanted.name, from })
     },
 
-    /** Edits what is on the page: the original’s draft, or the version that is shown. */
-    edit(edits: readonly Edit[], key: string | null = null): void {
-      const { document, onPage, done } = store.getState()
-      const target = version(onPage) === undefined ? ORIGINAL : onPage
-      const shown = shownDocument(store.getState())
-      const applied = apply(shown, edits)
-      if (applied.undo.length === 0 || JSON.stringify(applied.document) === JSON.stringify(shown)) return
-      const mine = version(target)?.edits ?? []
-      const moved = new Set([...mine, ...edits].flatMap((edit) => (edit.kind === 'move' ? [edit.node] : [])))
-      // What does not fit the draft any more is kept: it may fit again, and is listed until it is taken back.
-      const unfit = target === ORIGINAL ? [] : apply(document, mine).refused.map(({ edit }) => edit)
-      const forth = target === ORIGINAL ? edits : [...compare(document, applied.document, moved), ...unfit]
-      const back = target === ORIGINAL ? applied.undo : mine
-      const last = done.at(-1)
-      const same = key !== null && last?.key === key && last.target === target
-      const step: Step = same ? { ...last, forth, back: last.back } : { target, back, forth, key }
-      store.setState({ done: same ? [...done.slice(0, -1), step] : [...done, step], undone: [] })
-      put(target, forth)
-    },
-
-    /** Takes one edit of a version back. */
-    dropEdit(id: VersionId, index: number): void {
-      const changed = version(id)
-      if (changed === undefined) return
-      const forth = changed.edits.filter((_, at) => at !== index)
-      store.setState(({ done }) => ({ done: [...done, { target: id, back: changed.edits, forth, key: null }], undone: [] }))
-      put(id, forth)
-    },
-
     changeVersion(id: VersionId, part: Partial<Pick<VersionView, 'name' | 'condition'>>): void {
       const changed = version(id)
       if (changed === undefined) return
       putVersion(store, { ...changed, ...part })
       saving.version(id)
     },
-
-    undo(): void {
-      const { done, undone } = store.getState()
-      const step = done.at(-1)
-      if (step === undefined) return
-      store.setState({ done: done.slice(0, -1), undone: [...undone, step], onPage: step.target })
-      put(step.target, step.back)
-    },
-
-    redo(): void {
-      const { done, undone } = store.getState()
-      const step = undone.at(-1)
-      if (step === undefined) return
-      store.setState({ done: [...done, { ...step, key: null }], undone: undone.slice(0, -1), onPage: step.target })
-      put(step.target, step.forth)
-    },
   }
 }
 
 export type Editing = ReturnType<typeof createEditing>
-
-/** What stands on the page: the draft, with the edits of the version that is shown. */
-export function shownDocument({
-  document,
-  versions,
-  onPage,
-}: Pick<EditingState, 'document' | 'versions' | 'onPage'>): ContentDocument {
-  const shown = versions.find(({ id }) => id === onPage)
-  return shown === undefined ? document : apply(document, shown.edits).document
-}
 
 function fromServer({ document, lock, versions }: DocumentView): Pick<EditingState, 'document' | 'lock' | 'versions'> {
   return { document, lock, versions }

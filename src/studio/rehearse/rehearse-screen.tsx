@@ -165,7 +165,7 @@ function Watching({ rehearsal }: { rehearsal: RehearsalView }) {
   const message = useMessages()
   const cancel = useTell('rehearsal.cancel')
   const going = rehearsal.status === 'waiting' || rehearsal.status === 'running'
-  const result = useAsk('result.read', { test: rehearsal.test, source: rehearsal.id }, { every: going ? 1000 : undefined })
+  const result = useAsk('result.read', { test: rehearsal.test, crowd: rehearsal.id }, { every: going ? 1000 : undefined })
   const { plan, sent } = rehearsal
   return (
     <section className="band results rehearsed" aria-label="The rehearsal">

@@ -21,8 +21,8 @@ const speedHeads: { readonly [Of in Speed]: string } = {
 /** What those did who took part, whether a goal asks for it or not; asked for when somebody opens it. */
 export function Behaviour({ result }: { result: ResultView }) {
   const [open, setOpen] = useState(false)
-  const { round, source } = result
-  const asked = useAsk('result.behaviour', { round, source }, { enabled: open })
+  const { round, crowd } = result
+  const asked = useAsk('result.behaviour', { round, crowd }, { enabled: open })
   const found = asked.data
   return (
     <details className="by-segment" open={open} onToggle={({ currentTarget }) => setOpen(currentTarget.open)}>
@@ -37,7 +37,7 @@ export function Behaviour({ result }: { result: ResultView }) {
           <LookTable of={found} result={result} />
           <NextTable of={found} result={result} />
           <PressedTable of={found} result={result} />
-          {found.pages.length === 0 ? null : <Presses key={round} {...{ round, source }} behaviour={found} />}
+          {found.pages.length === 0 ? null : <Presses key={round} {...{ round, crowd }} behaviour={found} />}
         </>
       )}
     </details>

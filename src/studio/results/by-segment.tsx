@@ -22,8 +22,8 @@ const FEW = 6
 /** The result by kinds of visitors, asked for when somebody opens it. */
 export function BySegment({ result, names }: { result: ResultView; names: (version: string) => string }) {
   const [open, setOpen] = useState(false)
-  const { round, source, goal } = result
-  const asked = useAsk('result.segments', { round, source, goal: goal.id }, { enabled: open })
+  const { round, crowd, goal } = result
+  const asked = useAsk('result.segments', { round, crowd, goal: goal.id }, { enabled: open })
   return (
     <details className="by-segment" open={open} onToggle={({ currentTarget }) => setOpen(currentTarget.open)}>
       <summary>By kinds of visitors: to explore, not to decide</summary>

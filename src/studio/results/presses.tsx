@@ -13,7 +13,7 @@ import { placed, pressedParts, type Box, type PressedSpot } from './spots'
 
 interface Props {
   readonly round: RoundId
-  readonly source: number
+  readonly crowd: number
   readonly behaviour: BehaviourView
 }
 
@@ -26,12 +26,12 @@ const windows: { readonly [Of in Device]: { readonly width: number; readonly lab
 const HEIGHT = 560
 
 /** Where people pressed, drawn on the page as each version shows it. */
-export function Presses({ round, source, behaviour }: Props) {
+export function Presses({ round, crowd, behaviour }: Props) {
   const { versions, pages } = behaviour
   const [version, setVersion] = useState<VersionId>(versions[0]?.version ?? ('' as VersionId))
   const [page, setPage] = useState<DocumentId>(pages[0]?.id ?? ('' as DocumentId))
   const [device, setDevice] = useState<Device>('computer')
-  const asked = useAsk('result.presses', { round, source, version, page }, { keepLast: true })
+  const asked = useAsk('result.presses', { round, crowd, version, page }, { keepLast: true })
   const title = pages.find(({ id }) => id === page)?.title ?? ''
   return (
     <figure className="presses">

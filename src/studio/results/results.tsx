@@ -22,27 +22,27 @@ import { LiftIntervals } from './lift-intervals'
 
 /** First a sentence, then the picture, then the table: live, or of a rehearsal and then labelled at every turn. */
 export function Results({ test }: { test: TestView }) {
-  const [source, setSource] = useState(0)
+  const [crowd, setCrowd] = useState(0)
   const [round, setRound] = useState<string | null>(null)
   const [goal, setGoal] = useState<string | null>(null)
   const asked = useAsk(
     'result.read',
-    { test: test.id, round, source, goal },
-    { every: test.status === 'running' || source > 0 ? 3000 : undefined },
+    { test: test.id, round, crowd, goal },
+    { every: test.status === 'running' || crowd > 0 ? 3000 : undefined },
   )
   const rehearsals = test.rehearsals.filter(({ sent }) => sent > 0)
   const result = asked.data
   const counted = test.goals.filter(({ id }) => goalsOf(test.design).includes(id))
   return (
-    <section className={source > 0 ? 'band results rehearsed' : 'band results'} aria-label="Results">
+    <section className={crowd > 0 ? 'band results rehearsed' : 'band results'} aria-label="Results">
       <header className="band-head">
-        <h2>Results {source > 0 ? null : <MadeUp touched={({ tests }) => tests.includes(test.id)} />}</h2>
+        <h2>Results {crowd > 0 ? null : <MadeUp touched={({ tests }) => tests.includes(test.id)} />}</h2>
         <div className="band-tools">
           {rehearsals.length === 0 ? null : (
             <Choice
               aria-label="Whose visitors"
-              value={source}
-              change={setSource}
+              value={crowd}
+              change={setCrowd}
               options={[
                 { value: 0, label: 'Real visitors' },
                 ...rehearsals.map(({ id, plan }) => ({
@@ -77,7 +77,7 @@ export function Results({ test }: { test: TestView }) {
         </div>
       </header>
       <RoundWhy test={test} round={round ?? test.rounds[0]?.id ?? null} />
-      {source > 0 ? (
+      {crowd > 0 ? (
         <p className="rehearsal-banner">
           Rehearsal: simulated visitors with effects that were set. Nothing here is counted as real.
         </p>
@@ -94,7 +94,7 @@ export function ResultBody({ result }: { result: ResultView }) {
   const names = (version: string) => result.rates.find((rate) => rate.version === version)?.name ?? version
   return (
     <>
-      <p className="sentence" data-testid={result.source > 0 ? 'rehearsal-sentence' : 'live-sentence'}>
+      <p className="sentence" data-testid={result.crowd > 0 ? 'rehearsal-sentence' : 'live-sentence'}>
         {result.sentence}
       </p>
       <Alarms result={result} />

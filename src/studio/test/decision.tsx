@@ -106,7 +106,7 @@ function DecideDialog({ test, version, close }: { test: TestView; version: Versi
   const [lesson, setLesson] = useState('')
   const [fault, setFault] = useState<string | null>(null)
   const preview = useAsk('test.preview', { test: test.id, version })
-  const result = useAsk('result.read', { test: test.id, round: null, source: 0, goal: null })
+  const result = useAsk('result.read', { test: test.id, round: null, crowd: 0, goal: null })
   const decide = useTell('test.decide', () => {
     void message.success('Settled. The entry is in the notebook.')
     close()

@@ -317,7 +317,7 @@ function SeeIt({ test }: { test: TestView }) {
 
 /** Of a test that runs, the same number as everywhere. */
 function StillToCome({ test }: { test: TestView }) {
-  const { data: result } = useAsk('result.read', { test: test.id, round: null, source: 0, goal: null })
+  const { data: result } = useAsk('result.read', { test: test.id, round: null, crowd: 0, goal: null })
   if (result === undefined || result === null) return null
   // What is clear is not waited for.
   if (result.variants.every(({ reading }) => reading !== 'tooEarly')) return null

@@ -20,7 +20,7 @@ export default async function Page({ params }: { params: Promise<{ test: string 
       account={account}
       asks={[
         ['test.open', { test }],
-        ['result.read', { test, round: null, source: 0, goal: null }],
+        ['result.read', { test, round: null, crowd: 0, goal: null }],
         ['site.madeUp', {}],
       ]}
     >
