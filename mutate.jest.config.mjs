@@ -1,9 +1,12 @@
 import config from './jest.config.mjs'
 
-/** The unit tests of what is pure, as one project: each of them is known by what it runs. */
+/**
+ * The unit tests of what is pure, as one project: each of them is known by what it runs. `TESTS=src/core/ledger npm run mutate …`
+ * asks what a room’s own tests notice, in a tenth of the time: all that import it need not be loaded for each change.
+ */
 const configuration = {
   ...config.projects.find(({ displayName }) => displayName === 'unit'),
-  testMatch: ['<rootDir>/src/{core,components,site}/**/*.test.{ts,tsx}'],
+  testMatch: [`<rootDir>/${process.env.TESTS ?? 'src/{core,components,site}'}/**/*.test.{ts,tsx}`],
 }
 
 export default configuration

@@ -330,4 +330,64 @@ describe('compiling again', () => {
     // The article itself stays as it is; the list that shows it does not.
     expect(site([testOf('article', 'article-root', [set('article-root', 'teaser', 'X')])], {}, first).compiled).toBe(1)
   })
+
+  const changed = (document: ContentDocument, at: string, props: Raw['props']) =>
+    documents.map((one) =>
+      one.id === document.id
+        ? { ...one, nodes: { ...one.nodes, [at]: { ...one.nodes[at], props: { ...one.nodes[at]?.props, ...props } } } }
+        : one,
+    )
+  const ruled = {
+    ...{ id: 'front.title', document: 'front', node: 'title', holdout: 0 },
+    rules: [
+      {
+        version: { id: 'w', name: 'W', edits: [set('title', 'words', 'Welcome back')] },
+        condition: { kind: 'segment', segment: 'again', fits: true },
+      },
+    ],
+  }
+  const segment = (device: string) => ({ id: 'again', name: 'Again', condition: { kind: 'device', device } })
+  const goal = (wiring: object) => ({ id: 'g', name: 'G', wiring })
+  test.each<[string, object]>([
+    ['the words of a page', { documents: changed(other, 'alone', { words: 'Another way' }) }],
+    ['the address of a page that others link to', { documents: changed(article, 'article-root', { path: '/news' }) }],
+    ['a menu', { documents: changed(menu, 'm-1', { words: 'All instruments' }) }],
+    ['a call to action', { documents: changed(call, 'call-root', { buttonWords: 'Come' }) }],
+    ['a shared component', { documents: changed(shared, 'hours', { words: 'Closed on Mondays' }) }],
+    ['what a list says of a page', { documents: changed(article, 'article-root', { listTitle: 'New news' }) }],
+    ['the type by which a page is listed', { documents: changed(other, 'other-root', { pageType: 'Article' }) }],
+    ['a style', { documents: changed(style, 'style-root', { css: ':part { color: #123456 }' }) }],
+    ['a page that is gone', { documents: documents.filter(({ id }) => id !== 'article') }],
+    ['a shared component that is gone', { documents: documents.filter(({ id }) => id !== 'share') }],
+    ['a test', { rounds: [testOf('call', 'call-root', [set('call-root', 'title', 'X')])] }],
+    ['a test that is paused', { rounds: [testOf('front', 'title', [set('title', 'words', 'X')], { paused: true })] }],
+    ['a test of two ways', { rounds: [testOf('front', 'front-root', [set('front-root', 'route', 'page:other')])] }],
+    ['a rule by a segment', { personalizations: [ruled], segments: [segment('phone')] }],
+    ['a goal that is watched for', { goals: [goal({ kind: 'read', document: 'other', node: 'alone' })] }],
+    ['a goal of a marker', { goals: [goal({ kind: 'marker', marker: 'reserve' })] }],
+    ['the seconds of a bounce', { bounceSeconds: 31 }],
+    ['the name of the site', { identity: { name: 'Another house' } }],
+    ['the notice about consent', { consent: { asks: true, words: 'May we?' } }],
+  ])('gives the pages that compiling from nothing would, whatever changed: %s', (_, change) => {
+    const more = { documents, rounds: [], personalizations: [], goals: [], ...change }
+    const shownBy = (compiled: CompiledSite) =>
+      [...compiled.pages.keys()].map((path) => [path, Array.from({ length: 6 }, (__, visitor) => shown(compiled, path, visitor))])
+    const shown = (compiled: CompiledSite, path: string, visitor: number) => {
+      const { body, headers } = answer(compiled, path, visitor)
+      return [body?.toString(), headers]
+    }
+    const plain = site([])
+    const [anew, after] = [compile(releaseSchema.parse(more), assets), compile(releaseSchema.parse(more), assets, plain)]
+    expect(shownBy(after)).toEqual(shownBy(anew))
+    // And back again.
+    expect(shownBy(compile(plain.release, assets, after))).toEqual(shownBy(plain))
+  })
+
+  test('a segment that a rule names is part of the page', () => {
+    const ruledFor = (device: string, before?: CompiledSite) =>
+      site([], { personalizations: [ruled], segments: [segment(device)] }, before)
+    const phones = ruledFor('phone')
+    expect(html(phones, '/', 1)).toContain('Hello')
+    expect(html(ruledFor('computer', phones), '/', 1)).toContain('Welcome back')
+  })
 })
