@@ -226,6 +226,14 @@ export const testActions = {
   'test.end': goesLive(z.object({ test: testIdSchema }), z.object({ release: z.number() })),
   /** A link to the live site with this test’s versions in it, live or not; it holds for a week and is never counted. */
   'test.look': edits(z.object({ test: testIdSchema }), z.object({ address: z.string() })),
+  /** The test’s first page as each version would show it, the original first; nothing where no page shows the test. */
+  'test.drawn': asks(
+    z.object({ test: testIdSchema }),
+    z.object({
+      page: z.string(),
+      shows: z.array(z.object({ version: versionIdSchema, name: z.string(), html: z.string() })),
+    }),
+  ),
   'test.preview': asks(
     z.object({ test: testIdSchema, version: versionIdSchema }),
     z.object({ words: z.array(z.string()), unfit: z.array(z.string()) }),

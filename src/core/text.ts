@@ -32,3 +32,9 @@ export function halfCharacterIn(value: unknown): readonly (string | number)[] | 
 function isBroken(text: string): boolean {
   return text.search(LONE) >= 0
 }
+
+/** “one”, “one and two”, “one, two and three”. */
+export function listed(words: readonly string[]): string {
+  const last = words.at(-1) ?? ''
+  return words.length < 2 ? last : `${words.slice(0, -1).join(', ')} and ${last}`
+}

@@ -89,6 +89,17 @@ export { MOST_NOTED, noteOfSegments, notedSegments } from './noted-segments'
 export { byNamedSegment, bySegment, traitWords, type NamedResult, type SegmentCounts, type TraitResult } from './segments'
 export { suggestionsFrom, type Suggestion } from './suggestions'
 export { freeName } from './free-name'
+export {
+  contrast,
+  illegibleAnew,
+  illegibleIn,
+  illegibleWords,
+  widthOf,
+  type DrawnText,
+  type Illegibility,
+  type Illegible,
+  type Paint,
+} from './legibility'
 export { comparedIn, effectsOn, effectWords, leavingAsItIs, outcomes, waysOut, type Effect, type Outcome } from './resting'
 export type { SameByRule, Shown, ShownLink, ShownPage } from './shown'
 export { unreachable, type Unreachable } from './reachable'

@@ -53,6 +53,7 @@ import { settle, takeBack } from './settle'
 import { listTests } from './test-lines'
 import { changesIn } from './test-changes'
 import { asVersion } from './test-facts'
+import { drawnVersions } from './test-drawn'
 import { asIfStarted } from './test-shown'
 import { siteOrigin } from '@/serving/addresses'
 import { armsOf, keepDesign } from './keep-design'
@@ -300,6 +301,8 @@ export const testActions: Area<'test'> = {
     const key = await makeLook(db, { tests: [test], rounds }, account.name)
     return { address: `${siteOrigin()}/see/${key}?to=${encodeURIComponent(await pathWith(db, row.document_id))}` }
   },
+
+  'test.drawn': async ({ db }, { test }) => drawnVersions(db, await readTest(db, test)),
 
   'test.preview': async ({ db }, { test, version }) => {
     const row = await readTest(db, test)

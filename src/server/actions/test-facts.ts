@@ -170,7 +170,7 @@ export async function trafficAt(db: Knex, document: DocumentId, goal: Goal | und
 }
 
 /** The published pages whose visitors meet a document. */
-async function placesFor(db: Knex, id: DocumentId, document: ContentDocument | undefined): Promise<DocumentId[]> {
+export async function placesFor(db: Knex, id: DocumentId, document: ContentDocument | undefined): Promise<DocumentId[]> {
   if (document === undefined) return []
   if (document.kind === 'page') return [id, ...(await listsOf(db, document))]
   if (document.kind === 'style') {

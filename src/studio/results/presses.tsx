@@ -3,6 +3,7 @@
 import { useEffect, useRef, useState } from 'react'
 import type { BehaviourView } from '@/contract/contract'
 import { devices, type Device } from '@/core/decide'
+import { widthOf } from '@/core/experiment'
 import type { DocumentId, RoundId, VersionId } from '@/core/ids'
 import { Choice } from '../controls/choices'
 import { Waiting } from '../frame/screen'
@@ -17,12 +18,7 @@ interface Props {
   readonly behaviour: BehaviourView
 }
 
-/** How wide the window of each device is taken to be, in pixels, and how it is called. */
-const windows: { readonly [Of in Device]: { readonly width: number; readonly label: string } } = {
-  phone: { width: 390, label: 'Phones' },
-  tablet: { width: 820, label: 'Tablets' },
-  computer: { width: 1180, label: 'Computers' },
-}
+const deviceWords: { readonly [Of in Device]: string } = { phone: 'Phones', tablet: 'Tablets', computer: 'Computers' }
 const HEIGHT = 560
 
 /** Where people pressed, drawn on the page as each version shows it. */
@@ -50,7 +46,7 @@ export function Presses({ round, crowd, behaviour }: Props) {
             size="small"
             value={device}
             change={setDevice}
-            options={devices.map((value) => ({ value, label: windows[value].label }))}
+            options={devices.map((value) => ({ value, label: deviceWords[value] }))}
           />
           {pages.length < 2 ? null : (
             <Choice
@@ -88,7 +84,7 @@ function PressedPage({
   const frame = useRef<HTMLIFrameElement>(null)
   const [loaded, setLoaded] = useState(0)
   const [box, room] = useRoom(880)
-  const { width } = windows[device]
+  const width = widthOf[device]
   const scale = Math.min(1, room / width)
   const total = spots.reduce((sum, spot) => sum + (spot.device === device ? spot.times : 0), 0)
 

@@ -15,6 +15,7 @@ import { useMessages } from '../frame/messages'
 import { Note } from '../frame/screen'
 import { count, dayWords, plural } from '../frame/wording'
 import { talk, useAsk, useTell, type Refused } from '../talk'
+import { DrawnCheck } from './drawn-check'
 import type { Editing } from './test-screen'
 
 /** What the application worked out about a test: what is in the way, and how long it will take. */
@@ -30,6 +31,7 @@ export function TestMargin({ test, editing, account }: { test: TestView; editing
       <AsBefore test={test} account={account} />
       {test.status === 'settled' ? null : <RulesFirst test={test} />}
       {before ? <ReadinessNotes test={test} editing={editing} account={account} /> : null}
+      {before ? <DrawnCheck test={test} /> : null}
       {test.status === 'running' || test.status === 'draft' || test.status === 'scheduled' ? (
         <Note title="Rehearse it" action={<Link href={`/rehearse?test=${test.id}`}>Rehearse this test</Link>}>
           Send simulated visitors through it, with true effects that you set, to see what such a test would find.

@@ -1,0 +1,132 @@
+'use client'
+
+import { useRef, useState } from 'react'
+import type { Output, TestView } from '@/contract/contract'
+import { devices, type Device } from '@/core/decide'
+import { illegibleAnew, illegibleIn, illegibleWords, widthOf, type Illegibility, type Illegible } from '@/core/experiment'
+import type { VersionId } from '@/core/ids'
+import { Button } from '../controls/button'
+import { Note } from '../frame/screen'
+import { useAsk } from '../talk'
+import { drawnTexts } from './drawn-texts'
+
+type Shown = Output<'test.drawn'>['shows'][number]
+type Faults = { readonly [Of in Device]?: readonly Illegibility[] }
+
+/** Whether each version can be read at three widths: drawn here, out of sight, and looked at. */
+export function DrawnCheck({ test }: { test: TestView }) {
+  const asked = useAsk('test.drawn', { test: test.id })
+  if (asked.data === undefined || asked.data.shows.length < 2) return null
+  const drawing = JSON.stringify(asked.data.shows.map(({ version, html }) => [version, html.length]))
+  return <Drawing key={`${drawing} ${asked.dataUpdatedAt}`} {...asked.data} />
+}
+
+function Drawing({ page, shows }: Output<'test.drawn'>) {
+  const [found, setFound] = useState<ReadonlyMap<VersionId, Faults>>(new Map())
+  const left = shows.flatMap((shown) =>
+    devices.flatMap((device) => (found.get(shown.version)?.[device] === undefined ? [{ shown, device }] : [])),
+  )
+  const [next] = left
+  const [original, ...variants] = shows
+  const before = found.get(original?.version ?? ('' as VersionId))
+  const faults = variants.flatMap((shown) => {
+    const mine = found.get(shown.version)
+    const drawn = devices.flatMap((device) => {
+      const [was, is] = [before?.[device], mine?.[device]]
+      return was === undefined || is === undefined ? [] : [{ device, original: was, version: is }]
+    })
+    return illegibleAnew(drawn).map((one) => ({ shown, one }))
+  })
+  return (
+    <>
+      {faults.map(({ shown, one }) => (
+        <FaultNote key={`${shown.version} ${one.fault.code} ${one.fault.words}`} shown={shown} one={one} />
+      ))}
+      {next !== undefined ? (
+        <p className="quiet" role="status">
+          Looking at “{page}” at three widths …
+        </p>
+      ) : faults.length > 0 ? null : (
+        <p className="quiet" role="status">
+          On “{page}”, each version fits on phones, tablets and computers, and reads as well as the original.
+        </p>
+      )}
+      {next === undefined ? null : (
+        <Drawn
+          key={`${next.shown.version} ${next.device}`}
+          html={next.shown.html}
+          device={next.device}
+          drawn={(faultsThere) =>
+            setFound((known) =>
+              new Map(known).set(next.shown.version, { ...known.get(next.shown.version), [next.device]: faultsThere }),
+            )
+          }
+        />
+      )}
+    </>
+  )
+}
+
+/** A page out of sight, as wide as a device. */
+function Drawn({ html, device, drawn }: { html: string; device: Device; drawn: (faults: readonly Illegibility[]) => void }) {
+  const frame = useRef<HTMLIFrameElement>(null)
+  const look = async () => {
+    const page = frame.current?.contentDocument
+    if (page === null || page === undefined || frame.current === null) return
+    await page.fonts.ready
+    // All of it is in the window, so that what is behind each word can be asked for.
+    frame.current.style.height = `${Math.min(20_000, page.documentElement.scrollHeight)}px`
+    drawn(illegibleIn(drawnTexts(page), widthOf[device]))
+  }
+  return (
+    <iframe
+      ref={frame}
+      className="drawn-apart"
+      title="The page, drawn to be looked at"
+      aria-hidden
+      tabIndex={-1}
+      srcDoc={html}
+      sandbox="allow-same-origin"
+      style={{ width: widthOf[device] }}
+      onLoad={() => void look()}
+    />
+  )
+}
+
+const ROOM = 300
+const AROUND = 90
+
+function FaultNote({ shown, one }: { shown: Shown; one: Illegible }) {
+  const [open, setOpen] = useState(false)
+  const [device = 'phone'] = one.devices
+  const width = widthOf[device]
+  const scale = Math.min(1, ROOM / width)
+  return (
+    <Note
+      title="Advised"
+      tone="asks"
+      action={
+        <Button size="small" aria-expanded={open} onClick={() => setOpen(!open)}>
+          {open ? 'Put it away' : 'Show where'}
+        </Button>
+      }
+    >
+      {illegibleWords(shown.name, one)}
+      {open ? (
+        <div className="drawn-place" style={{ height: 2 * AROUND }}>
+          <iframe
+            title={`${shown.name}, where it cannot be read`}
+            srcDoc={shown.html}
+            sandbox="allow-same-origin"
+            tabIndex={-1}
+            style={{
+              width,
+              height: one.fault.top + (2 * AROUND) / scale,
+              transform: `translateY(${AROUND / 2 - one.fault.top * scale}px) scale(${scale})`,
+            }}
+          />
+        </div>
+      ) : null}
+    </Note>
+  )
+}
