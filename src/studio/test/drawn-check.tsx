@@ -1,6 +1,6 @@
 'use client'
 
-import { useRef, useState } from 'react'
+import { useRef, useState, type ReactNode } from 'react'
 import type { Output, TestView } from '@/contract/contract'
 import { devices, type Device } from '@/core/decide'
 import { illegibleAnew, illegibleIn, illegibleWords, widthOf, type Illegibility, type Illegible } from '@/core/experiment'
@@ -13,15 +13,21 @@ import { drawnTexts } from './drawn-texts'
 type Shown = Output<'test.drawn'>['shows'][number]
 type Faults = { readonly [Of in Device]?: readonly Illegibility[] }
 
+/** What was found, and a line for what was looked at and found in order, or is being looked at. */
+type Around = (notes: ReactNode, line: ReactNode) => ReactNode
+
 /** Whether each version can be read at three widths: drawn here, out of sight, and looked at. */
-export function DrawnCheck({ test }: { test: TestView }) {
+export function DrawnCheck({ test, children }: { test: TestView; children: Around }) {
   const asked = useAsk('test.drawn', { test: test.id })
-  if (asked.data === undefined || asked.data.shows.length < 2) return null
-  const drawing = JSON.stringify(asked.data.shows.map(({ version, html }) => [version, html.length]))
-  return <Drawing key={`${drawing} ${asked.dataUpdatedAt}`} {...asked.data} />
+  if (asked.data === undefined || asked.data.shows.length < 2) return children(null, null)
+  return (
+    <Drawing key={asked.dataUpdatedAt} {...asked.data}>
+      {children}
+    </Drawing>
+  )
 }
 
-function Drawing({ page, shows }: Output<'test.drawn'>) {
+function Drawing({ page, shows, children }: Output<'test.drawn'> & { children: Around }) {
   const [found, setFound] = useState<ReadonlyMap<VersionId, Faults>>(new Map())
   const left = shows.flatMap((shown) =>
     devices.flatMap((device) => (found.get(shown.version)?.[device] === undefined ? [{ shown, device }] : [])),
@@ -37,28 +43,28 @@ function Drawing({ page, shows }: Output<'test.drawn'>) {
     })
     return illegibleAnew(drawn).map((one) => ({ shown, one }))
   })
+  const notes = faults.map(({ shown, one }) => (
+    <FaultNote key={`${shown.version} ${one.fault.code} ${one.fault.words}`} shown={shown} one={one} />
+  ))
+  const line =
+    next !== undefined ? (
+      <li className="going" role="status">
+        Looking at “{page}” at three widths …
+      </li>
+    ) : faults.length > 0 ? null : (
+      <li>On “{page}” all words fit and can be read, on phones, tablets and computers</li>
+    )
   return (
     <>
-      {faults.map(({ shown, one }) => (
-        <FaultNote key={`${shown.version} ${one.fault.code} ${one.fault.words}`} shown={shown} one={one} />
-      ))}
-      {next !== undefined ? (
-        <p className="quiet" role="status">
-          Looking at “{page}” at three widths …
-        </p>
-      ) : faults.length > 0 ? null : (
-        <p className="quiet" role="status">
-          On “{page}”, each version fits on phones, tablets and computers, and reads as well as the original.
-        </p>
-      )}
+      {children(notes, line)}
       {next === undefined ? null : (
         <Drawn
           key={`${next.shown.version} ${next.device}`}
           html={next.shown.html}
           device={next.device}
-          drawn={(faultsThere) =>
+          drawn={(there) =>
             setFound((known) =>
-              new Map(known).set(next.shown.version, { ...known.get(next.shown.version), [next.device]: faultsThere }),
+              new Map(known).set(next.shown.version, { ...known.get(next.shown.version), [next.device]: there }),
             )
           }
         />

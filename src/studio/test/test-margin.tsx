@@ -31,7 +31,6 @@ export function TestMargin({ test, editing, account }: { test: TestView; editing
       <AsBefore test={test} account={account} />
       {test.status === 'settled' ? null : <RulesFirst test={test} />}
       {before ? <ReadinessNotes test={test} editing={editing} account={account} /> : null}
-      {before ? <DrawnCheck test={test} /> : null}
       {test.status === 'running' || test.status === 'draft' || test.status === 'scheduled' ? (
         <Note title="Rehearse it" action={<Link href={`/rehearse?test=${test.id}`}>Rehearse this test</Link>}>
           Send simulated visitors through it, with true effects that you set, to see what such a test would find.
@@ -110,36 +109,26 @@ function AsBefore({ test, account }: { test: TestView; account: AccountView }) {
 }
 
 function ReadinessNotes({ test, editing, account }: { test: TestView; editing: Editing; account: AccountView }) {
+  const notes = (findings: readonly FindingView[], tone: 'blocks' | 'asks') =>
+    findings.map((finding) => <FindingNote key={finding.code + finding.words} {...{ finding, tone, test, editing, account }} />)
   return (
-    <>
-      {test.blocks.map((finding) => (
-        <FindingNote
-          key={finding.code + finding.words}
-          finding={finding}
-          tone="blocks"
-          test={test}
-          editing={editing}
-          account={account}
-        />
-      ))}
-      {test.advises.map((finding) => (
-        <FindingNote
-          key={finding.code + finding.words}
-          finding={finding}
-          tone="asks"
-          test={test}
-          editing={editing}
-          account={account}
-        />
-      ))}
-      <Note title={test.blocks.length === 0 ? 'Ready to start' : 'In order'}>
-        <ul className="passed">
-          {test.passed.map((words) => (
-            <li key={words}>{words}</li>
-          ))}
-        </ul>
-      </Note>
-    </>
+    <DrawnCheck test={test}>
+      {(drawn, line) => (
+        <>
+          {notes(test.blocks, 'blocks')}
+          {notes(test.advises, 'asks')}
+          {drawn}
+          <Note title={test.blocks.length === 0 ? 'Ready to start' : 'In order'}>
+            <ul className="passed">
+              {test.passed.map((words) => (
+                <li key={words}>{words}</li>
+              ))}
+              {line}
+            </ul>
+          </Note>
+        </>
+      )}
+    </DrawnCheck>
   )
 }
 

@@ -1,0 +1,35 @@
+import { expect, test } from '@playwright/test'
+import { ask, openScreen, signIn } from './studio'
+
+const LONG = 'Mechanicalmusicalinstrumentlendinglibraryassociation'
+
+test('a version is drawn at three widths before the start, and what cannot be read on it is said and shown', async ({ page }) => {
+  await signIn(page)
+  const place = { document: 'about', node: 'about-title' }
+  const { test: id } = await ask<{ test: string }>(page, 'test.create', { parts: [place] })
+  const made = await ask<{ id: string; lock: number }>(page, 'version.create', {
+    ...place,
+    ...{ manner: 'chance', name: 'In one word', from: null },
+  })
+  const edits = [{ kind: 'set', node: 'about-title', prop: 'words', value: LONG }]
+  const saved = await ask<{ lock: number }>(page, 'version.save', { id: made.id, lock: made.lock, edits })
+  const { lock, design } = await ask<{ lock: number; design: object }>(page, 'test.open', { test: id })
+  const arms = ['original', made.id].map((version) => ({ version, weight: 5000, levels: [version] }))
+  await ask(page, 'test.save', { test: id, lock, design: { ...design, arms } })
+
+  await openScreen(page, `/tests/${id}`)
+  const margin = page.getByRole('complementary')
+  await expect(margin.getByText(`“${LONG}” goes beyond the edge of the page.`)).toContainText('In ‘In one word’, on phones')
+  await margin.getByRole('button', { name: 'Show where' }).click()
+  const there = page.frameLocator('iframe[title="In one word, where it cannot be read"]')
+  await expect(there.getByRole('heading', { level: 1 })).toHaveText(LONG)
+  // The pages that were drawn to be looked at are gone.
+  await expect(page.locator('iframe.drawn-apart')).toHaveCount(0)
+
+  const shorter = [{ kind: 'set', node: 'about-title', prop: 'words', value: 'A library with a workshop' }]
+  await ask(page, 'version.save', { id: made.id, lock: saved.lock, edits: shorter })
+  await openScreen(page, `/tests/${id}`)
+  await expect(margin.getByText('On “How Pinemoth works” all words fit and can be read')).toBeVisible()
+  await expect(margin.getByText('goes beyond the edge')).toHaveCount(0)
+  await ask(page, 'test.remove', { test: id })
+})
