@@ -13,11 +13,8 @@ test('a version is drawn at three widths before the start, and what cannot be re
   })
   const edits = [{ kind: 'set', node: 'about-title', prop: 'words', value: LONG }]
   const saved = await ask<{ lock: number }>(page, 'version.save', { id: made.id, lock: made.lock, edits })
-  const { lock, design } = await ask<{ lock: number; design: object }>(page, 'test.open', { test: id })
-  const arms = ['original', made.id].map((version) => ({ version, weight: 5000, levels: [version] }))
-  await ask(page, 'test.save', { test: id, lock, design: { ...design, arms } })
-
   await openScreen(page, `/tests/${id}`)
+  await page.getByRole('button', { name: 'Add ‘In one word’' }).click()
   const margin = page.getByRole('complementary')
   await expect(margin.getByText(`“${LONG}” goes beyond the edge of the page.`)).toContainText('In ‘In one word’, on phones')
   await margin.getByRole('button', { name: 'Show where' }).click()
