@@ -20,6 +20,10 @@ test('a version is drawn at three widths before the start, and what cannot be re
   await margin.getByRole('button', { name: 'Show where' }).click()
   const there = page.frameLocator('iframe[title="In one word, where it cannot be read"]')
   await expect(there.getByRole('heading', { level: 1 })).toHaveText(LONG)
+  // A long word stays within the studio’s own sheet as well.
+  expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)).toBeLessThanOrEqual(0)
+  const [note, column] = [await margin.getByText(LONG).boundingBox(), await margin.boundingBox()]
+  expect((note?.x ?? 0) + (note?.width ?? 0)).toBeLessThanOrEqual((column?.x ?? 0) + (column?.width ?? 0))
   // The pages that were drawn to be looked at are gone.
   await expect(page.locator('iframe.drawn-apart')).toHaveCount(0)
 
@@ -29,4 +33,5 @@ test('a version is drawn at three widths before the start, and what cannot be re
   await expect(margin.getByText('On “How Pinemoth works” all words fit and can be read')).toBeVisible()
   await expect(margin.getByText('goes beyond the edge')).toHaveCount(0)
   await ask(page, 'test.remove', { test: id })
+  await ask(page, 'version.remove', { id: made.id })
 })
