@@ -226,9 +226,12 @@ export const testActions = {
   'test.end': goesLive(z.object({ test: testIdSchema }), z.object({ release: z.number() })),
   /** A link to the live site with this test’s versions in it, live or not; it holds for a week and is never counted. */
   'test.look': edits(z.object({ test: testIdSchema }), z.object({ address: z.string() })),
-  /** The test’s first page as each version would show it, the original first; nothing where no page shows the test. */
+  /**
+   * The test’s first page as each version would show it, the original first; nothing where no page shows the test. Whoever
+   * asks says which state of the test is meant, so that what was drawn before a change is not taken for it.
+   */
   'test.drawn': asks(
-    z.object({ test: testIdSchema }),
+    z.object({ test: testIdSchema, lock }),
     z.object({
       page: z.string(),
       shows: z.array(z.object({ version: versionIdSchema, name: z.string(), html: z.string() })),

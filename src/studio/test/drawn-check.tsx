@@ -18,7 +18,7 @@ type Around = (notes: ReactNode, line: ReactNode) => ReactNode
 
 /** Whether each version can be read at three widths: drawn here, out of sight, and looked at. */
 export function DrawnCheck({ test, children }: { test: TestView; children: Around }) {
-  const asked = useAsk('test.drawn', { test: test.id })
+  const asked = useAsk('test.drawn', { test: test.id, lock: test.lock })
   if (asked.data === undefined || asked.data.shows.length < 2) return children(null, null)
   return (
     <Drawing key={asked.dataUpdatedAt} {...asked.data}>

@@ -112,7 +112,7 @@ function ReadinessNotes({ test, editing, account }: { test: TestView; editing: E
   const notes = (findings: readonly FindingView[], tone: 'blocks' | 'asks') =>
     findings.map((finding) => <FindingNote key={finding.code + finding.words} {...{ finding, tone, test, editing, account }} />)
   return (
-    <DrawnCheck key={test.lock} test={test}>
+    <DrawnCheck test={test}>
       {(drawn, line) => (
         <>
           {notes(test.blocks, 'blocks')}
