@@ -35,3 +35,27 @@ test('a version is drawn at three widths before the start, and what cannot be re
   await ask(page, 'test.remove', { test: id })
   await ask(page, 'version.remove', { id: made.id })
 })
+
+test('rules that make words hard to read are told of, and rules that reach nothing as well', async ({ page }) => {
+  await signIn(page)
+  const place = { document: 'instrument-buttons', node: 'instrument-buttons-root' }
+  const { test: id } = await ask<{ test: string }>(page, 'test.create', { parts: [place] })
+  const versions: string[] = []
+  for (const [name, css] of [
+    ['Pale', '.button { background: #f4e7c8; color: #c9a86a }'],
+    ['Of no use', '.no-such-part { color: #123456 }'],
+  ]) {
+    const made = await ask<{ id: string; lock: number }>(page, 'version.create', { ...place, manner: 'chance', name, from: null })
+    const edits = [{ kind: 'set', node: place.node, prop: 'css', value: css }]
+    await ask(page, 'version.save', { id: made.id, lock: made.lock, edits })
+    versions.push(made.id)
+  }
+  await openScreen(page, `/tests/${id}`)
+  const margin = page.getByRole('complementary')
+  for (const name of ['Pale', 'Of no use']) await page.getByRole('button', { name: `Add ‘${name}’` }).click()
+  await expect(margin.getByText('In ‘Pale’, on phones, tablets and computers, “Reserve a violin” is hard to read')).toBeVisible()
+  await expect(margin.getByText('‘Of no use’ looks like the original on “Rent a violin by the month”')).toBeVisible()
+  await expect(margin.getByText('‘Pale’ looks like the original')).toHaveCount(0)
+  await ask(page, 'test.remove', { test: id })
+  for (const version of versions) await ask(page, 'version.remove', { id: version })
+})

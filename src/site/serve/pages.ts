@@ -102,11 +102,15 @@ class Noting {
     const at = new Date(this.parts.now())
     const events: StampedEvent[] = []
     for (const { assignments, segments, document } of waiting)
-      for (const { visitor, round, version } of assignments)
-        events.push({
-          ...{ kind: 'assigned' as const, id: newEventId(), crowd: 0, at, visitor, round, version, segments },
-          ...(document === null ? {} : { document }),
-        })
+      for (const { visitor, round, version } of assignments) {
+        const id = newEventId()
+        // One after the other and not spread: this is done for every draw of every new visitor.
+        events.push(
+          document === null
+            ? { kind: 'assigned', id, crowd: 0, at, visitor, round, version, segments }
+            : { kind: 'assigned', id, crowd: 0, at, visitor, round, version, segments, document },
+        )
+      }
     // A page never fails, nor waits, because counting does. Forgotten here, it is written down again at the next view.
     this.commits.add(events).catch((reason) => {
       for (const { assignments, together } of waiting) {

@@ -8,10 +8,14 @@ import type { VersionId } from '@/core/ids'
 import { Button } from '../controls/button'
 import { Note } from '../frame/screen'
 import { useAsk } from '../talk'
-import { drawnTexts } from './drawn-texts'
+import { drawnTexts, lookOf } from './drawn-texts'
 
 type Shown = Output<'test.drawn'>['shows'][number]
-type Faults = { readonly [Of in Device]?: readonly Illegibility[] }
+interface Seen {
+  readonly faults: readonly Illegibility[]
+  readonly look: string
+}
+type Seeing = { readonly [Of in Device]?: Seen }
 
 /** What was found, and a line for what was looked at and found in order, or is being looked at. */
 type Around = (notes: ReactNode, line: ReactNode) => ReactNode
@@ -28,7 +32,7 @@ export function DrawnCheck({ test, children }: { test: TestView; children: Aroun
 }
 
 function Drawing({ page, shows, children }: Output<'test.drawn'> & { children: Around }) {
-  const [found, setFound] = useState<ReadonlyMap<VersionId, Faults>>(new Map())
+  const [found, setFound] = useState<ReadonlyMap<VersionId, Seeing>>(new Map())
   const left = shows.flatMap((shown) =>
     devices.flatMap((device) => (found.get(shown.version)?.[device] === undefined ? [{ shown, device }] : [])),
   )
@@ -39,19 +43,35 @@ function Drawing({ page, shows, children }: Output<'test.drawn'> & { children: A
     const mine = found.get(shown.version)
     const drawn = devices.flatMap((device) => {
       const [was, is] = [before?.[device], mine?.[device]]
-      return was === undefined || is === undefined ? [] : [{ device, original: was, version: is }]
+      return was === undefined || is === undefined ? [] : [{ device, original: was.faults, version: is.faults }]
     })
     return illegibleAnew(drawn).map((one) => ({ shown, one }))
   })
-  const notes = faults.map(({ shown, one }) => (
-    <FaultNote key={`${shown.version} ${one.fault.code} ${one.fault.words}`} shown={shown} one={one} />
-  ))
+  const alike = variants.filter(
+    (shown) =>
+      original !== undefined &&
+      saysTheSame(original.html, shown.html) &&
+      devices.every(
+        (device) => before?.[device] !== undefined && before[device].look === found.get(shown.version)?.[device]?.look,
+      ),
+  )
+  const notes = [
+    ...faults.map(({ shown, one }) => (
+      <FaultNote key={`${shown.version} ${one.fault.code} ${one.fault.words}`} shown={shown} one={one} />
+    )),
+    ...alike.map(({ version, name }) => (
+      <Note key={`${version} alike`} title="Advised" tone="asks">
+        ‘{name}’ looks like the original on “{page}”, on phones, tablets and computers. If it should differ there, look at its
+        rules again.
+      </Note>
+    )),
+  ]
   const line =
     next !== undefined ? (
       <li className="going" role="status">
         Looking at “{page}” at three widths …
       </li>
-    ) : faults.length > 0 ? null : (
+    ) : notes.length > 0 ? null : (
       <li>On “{page}” all words fit and can be read, on phones, tablets and computers</li>
     )
   return (
@@ -73,8 +93,14 @@ function Drawing({ page, shows, children }: Output<'test.drawn'> & { children: A
   )
 }
 
+/** But for the marks that counting goes by, and for styles, whose effect is looked at. */
+function saysTheSame(one: string, other: string): boolean {
+  const said = (html: string) => html.replace(/ data-[a-z]+="[^"]*"/g, '').replace(/<style>[\s\S]*?<\/style>/g, '')
+  return said(one) === said(other)
+}
+
 /** A page out of sight, as wide as a device. */
-function Drawn({ html, device, drawn }: { html: string; device: Device; drawn: (faults: readonly Illegibility[]) => void }) {
+function Drawn({ html, device, drawn }: { html: string; device: Device; drawn: (seen: Seen) => void }) {
   const frame = useRef<HTMLIFrameElement>(null)
   const look = async () => {
     const page = frame.current?.contentDocument
@@ -82,7 +108,7 @@ function Drawn({ html, device, drawn }: { html: string; device: Device; drawn: (
     await page.fonts.ready
     // All of it is in the window, so that what is behind each word can be asked for.
     frame.current.style.height = `${Math.min(20_000, page.documentElement.scrollHeight)}px`
-    drawn(illegibleIn(drawnTexts(page), widthOf[device]))
+    drawn({ faults: illegibleIn(drawnTexts(page), widthOf[device]), look: lookOf(page) })
   }
   return (
     <iframe

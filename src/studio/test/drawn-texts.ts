@@ -19,6 +19,42 @@ export function drawnTexts(page: Document): DrawnText[] {
   return found
 }
 
+const MOST_ELEMENTS = 3000
+/** What makes an element look as it does, beside where it is and what it says. */
+const looks = [
+  ...['color', 'background-color', 'background-image', 'opacity', 'box-shadow', 'filter', 'transform', 'visibility'],
+  ...['border-color', 'border-style', 'border-width', 'border-radius', 'outline-style', 'outline-width', 'outline-color'],
+  ...[
+    'font-family',
+    'font-size',
+    'font-style',
+    'font-weight',
+    'letter-spacing',
+    'text-decoration',
+    'text-transform',
+    'text-shadow',
+  ],
+]
+
+/** How a page looks in this browser: of the same words in the same look, the same text. */
+export function lookOf(page: Document): string {
+  const view = page.defaultView
+  if (view === null) return ''
+  return [...page.body.querySelectorAll('*')]
+    .slice(0, MOST_ELEMENTS)
+    .filter((element) => !element.matches(passedOver))
+    .map((element) => {
+      const { left, top, width, height } = element.getBoundingClientRect()
+      const drawn = [null, '::before', '::after'].map((part) => {
+        const style = view.getComputedStyle(element, part)
+        const content = part === null ? '' : style.content
+        return content === 'none' ? '' : [content, ...looks.map((name) => style.getPropertyValue(name))].join(';')
+      })
+      return [element.tagName, left, top, width, height, ...drawn].join(' ')
+    })
+    .join('\n')
+}
+
 type View = NonNullable<Document['defaultView']>
 
 /** @returns `null` where nobody sees it */
