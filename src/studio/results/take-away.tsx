@@ -1,5 +1,8 @@
+'use client'
+
 import { mayAs, type AccountView } from '@/contract/contract'
 import { dataSetNames, dataSets } from '@/core/formats'
+import { Button } from '../controls/button'
 
 const forms = ['csv', 'ndjson'] as const
 const DICTIONARY = '/api/data'
@@ -8,7 +11,7 @@ const DICTIONARY = '/api/data'
 export function TakeAway({ test, account }: { test: string; account: AccountView }) {
   const all = mayAs(account.role, 'administrator')
   return (
-    <details className="by-segment">
+    <details className="by-segment not-printed">
       <summary>Take the data away</summary>
       <p className="quiet">
         All of it to read:{' '}
@@ -17,6 +20,12 @@ export function TakeAway({ test, account }: { test: string; account: AccountView
         </a>
         . And what it is computed from, as CSV (RFC 4180) or with one JSON object a line.{' '}
         <a href={DICTIONARY}>What each column says</a>
+      </p>
+      <p>
+        <Button size="small" onClick={() => window.print()}>
+          Print this sheet
+        </Button>{' '}
+        <span className="quiet">as it stands: what is folded stays folded</span>
       </p>
       <table className="rows">
         <tbody>
