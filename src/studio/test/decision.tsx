@@ -62,7 +62,7 @@ export function Decision({ test, account }: { test: TestView; account: AccountVi
     )
   }
   return (
-    <section className="band decision" aria-label="Decision">
+    <section className="not-printed band decision" aria-label="Decision">
       <h2>Decide</h2>
       <div className="choices">
         {test.design.arms.map(({ version }, index) => (
