@@ -71,58 +71,70 @@ export function CallList({ chosen, choose }: { chosen: string | null; choose: (l
         </Button>
       </div>
       {lines.length === 0 ? <p className="empty">No call to action fits. Widen the filters, or make one.</p> : null}
-      {lines.length === 0 ? null : (
-        <div className="table-scroll">
-          <table className="rows">
-            <thead>
-              <tr>
-                <th>Call to action</th>
-                <th>Places</th>
-                <th className="number">Seen</th>
-                <th className="number">Pressed</th>
-                <th className="number">Click-through</th>
-                <th className="number">Goals</th>
-                <th className="number">Revenue</th>
-                <th className="number">Orders, open / closed</th>
-                <th>Last change</th>
-              </tr>
-            </thead>
-            <tbody>
-              {lines.map((line) => (
-                <tr key={line.id} className={line.id === chosen ? 'chosen' : ''} onClick={() => choose(line)}>
-                  <td>
-                    <Link href={`/site/${line.id}`} onFocus={() => choose(line)}>
-                      {line.title}
-                    </Link>
-                    <span className="address">{[line.look, line.campaign].filter(Boolean).join(' · ')}</span>
-                    {line.state === 'published' ? null : <span className={`state ${line.state}`}> {stateWords[line.state]}</span>}
-                    {line.tests.map(({ id, status }) => (
-                      <span key={id} className={status === 'running' ? 'living' : 'quiet'}>
-                        {' '}
-                        test {statusWords[status]}
-                      </span>
-                    ))}{' '}
-                    <MadeUp touched={({ calls }) => channel !== 'page' && calls.includes(line.id)} />
-                  </td>
-                  <td>{line.places.length === 0 ? <span className="quiet">nowhere</span> : count(line.places.length)}</td>
-                  <td className="number">{count(line.views)}</td>
-                  <td className="number">{count(line.clicks)}</td>
-                  <td className="number">{shareWords(line.clicks, line.views)}</td>
-                  <td className="number">{count(line.submissions)}</td>
-                  <td className="number">{moneyWords(line.revenue, asked.data?.currency ?? 'EUR')}</td>
-                  <td className="number" title={`${count(line.ordersOpen)} open, ${count(line.ordersClosed)} closed`}>
-                    {count(line.ordersOpen)} / {count(line.ordersClosed)}
-                  </td>
-                  <td className="quiet" title={`by ${line.updatedBy}`}>
-                    {agoWords(line.updatedAt)}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
-      )}
+      {lines.length === 0 ? null : <CallTable {...{ lines, chosen, choose, channel }} currency={asked.data?.currency ?? 'EUR'} />}
       <Paging page={page} total={asked.data?.total ?? 0} turn={turn} />
     </>
+  )
+}
+
+interface CallTableProps {
+  readonly lines: readonly CallLine[]
+  readonly chosen: string | null
+  readonly choose: (line: CallLine) => void
+  readonly channel: Channel
+  readonly currency: string
+}
+
+function CallTable({ lines, chosen, choose, channel, currency }: CallTableProps) {
+  return (
+    <div className="table-scroll">
+      <table className="rows">
+        <thead>
+          <tr>
+            <th>Call to action</th>
+            <th>Places</th>
+            <th className="number">Seen</th>
+            <th className="number">Pressed</th>
+            <th className="number">Click-through</th>
+            <th className="number">Goals</th>
+            <th className="number">Revenue</th>
+            <th className="number">Orders, open / closed</th>
+            <th>Last change</th>
+          </tr>
+        </thead>
+        <tbody>
+          {lines.map((line) => (
+            <tr key={line.id} className={line.id === chosen ? 'chosen' : ''} onClick={() => choose(line)}>
+              <td>
+                <Link href={`/site/${line.id}`} onFocus={() => choose(line)}>
+                  {line.title}
+                </Link>
+                <span className="address">{[line.look, line.campaign].filter(Boolean).join(' · ')}</span>
+                {line.state === 'published' ? null : <span className={`state ${line.state}`}> {stateWords[line.state]}</span>}
+                {line.tests.map(({ id, status }) => (
+                  <span key={id} className={status === 'running' ? 'living' : 'quiet'}>
+                    {' '}
+                    test {statusWords[status]}
+                  </span>
+                ))}{' '}
+                <MadeUp touched={({ calls }) => channel !== 'page' && calls.includes(line.id)} />
+              </td>
+              <td>{line.places.length === 0 ? <span className="quiet">nowhere</span> : count(line.places.length)}</td>
+              <td className="number">{count(line.views)}</td>
+              <td className="number">{count(line.clicks)}</td>
+              <td className="number">{shareWords(line.clicks, line.views)}</td>
+              <td className="number">{count(line.submissions)}</td>
+              <td className="number">{moneyWords(line.revenue, currency)}</td>
+              <td className="number" title={`${count(line.ordersOpen)} open, ${count(line.ordersClosed)} closed`}>
+                {count(line.ordersOpen)} / {count(line.ordersClosed)}
+              </td>
+              <td className="quiet" title={`by ${line.updatedBy}`}>
+                {agoWords(line.updatedAt)}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
   )
 }

@@ -46,10 +46,6 @@ export function GoalsScreen({ account }: { account: AccountView }) {
   const lines = asked.data?.lines ?? []
   const line = lines.find(({ goal }) => goal.id === chosen) ?? null
   const currency = settings.data?.currency ?? 'EUR'
-  const library = libraryOf(lines.map(({ goal }) => goal))
-  const titles = new Map<string, string>(
-    lines.flatMap(({ places }) => places.map(({ document, title }) => [document, title] as const)),
-  )
   const pages = site.data?.lines ?? []
   const make = (name: string, wiring: Wiring) =>
     create.mutate({ name, wiring }, { onError: (reason) => void message.error(reason.message, 8) })
@@ -78,44 +74,7 @@ export function GoalsScreen({ account }: { account: AccountView }) {
               {archived ? 'Nothing is archived.' : 'Nothing counts yet. Point at the button, form or page that means success.'}
             </p>
           ) : null}
-          {lines.length === 0 ? null : (
-            <table className="rows goals">
-              <thead>
-                <tr>
-                  <th>Goal</th>
-                  <th className="number">Worth</th>
-                  <th className="number">
-                    Reached, 28 days
-                    <MadeUp touched={({ any }) => any} />
-                  </th>
-                  <th className="number">Of new visitors</th>
-                  <th>Day by day</th>
-                  <th>Tests</th>
-                </tr>
-              </thead>
-              <tbody>
-                {lines.map((one) => (
-                  <tr key={one.goal.id} className={one.goal.id === chosen ? 'chosen' : ''} onClick={() => setChosen(one.goal.id)}>
-                    <td>
-                      <Link href={`/goals/${one.goal.id}`} onFocus={() => setChosen(one.goal.id)}>
-                        {one.goal.name}
-                      </Link>
-                      <span className="address">{wiringWords(one.goal.wiring, library, (id) => titles.get(id) ?? 'a page')}</span>
-                      {stateWords[one.state] === '' ? null : <span className="state changed">{stateWords[one.state]}</span>}
-                      {one.lacks === '' ? null : <span className="asks">{one.lacks}</span>}
-                    </td>
-                    <td className="number">{worthWords(one.goal, currency)}</td>
-                    <td className="number">{count(one.times)}</td>
-                    <td className="number">{one.rate === null || one.visitors === 0 ? '–' : percent(one.rate)}</td>
-                    <td>
-                      <DaysLine days={one.days} />
-                    </td>
-                    <td>{one.tests.length === 0 ? <span className="quiet">none</span> : count(one.tests.length)}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          )}
+          {lines.length === 0 ? null : <GoalTable {...{ lines, chosen, choose: setChosen, currency }} />}
           <Paging page={page} total={asked.data?.total ?? 0} turn={turn} />
           {pointing && pages[0] !== undefined ? (
             <Pointing
@@ -129,24 +88,83 @@ export function GoalsScreen({ account }: { account: AccountView }) {
           ) : null}
         </>
       }
-      margin={
-        <>
-          {line === null ? (
-            <Note title="What is not wired">
-              <Unwired lines={lines} />
-            </Note>
-          ) : (
-            <>
-              <Note title={line.goal.name} action={<Link href={`/goals/${line.goal.id}`}>Open it</Link>}>
-                Changed by {line.updatedBy}, {agoWords(line.updatedAt)}.
-              </Note>
-              <WiredPlace line={line} />
-              <UsedBy line={line} />
-            </>
-          )}
-        </>
-      }
+      margin={<GoalNotes line={line} lines={lines} />}
     />
+  )
+}
+
+/** Every goal with what it counted in the last four weeks. */
+function GoalTable({
+  lines,
+  chosen,
+  choose,
+  currency,
+}: {
+  lines: readonly GoalLine[]
+  chosen: string | null
+  choose: (goal: string) => void
+  currency: string
+}) {
+  const library = libraryOf(lines.map(({ goal }) => goal))
+  const titles = new Map<string, string>(
+    lines.flatMap(({ places }) => places.map(({ document, title }) => [document, title] as const)),
+  )
+  return (
+    <table className="rows goals">
+      <thead>
+        <tr>
+          <th>Goal</th>
+          <th className="number">Worth</th>
+          <th className="number">
+            Reached, 28 days
+            <MadeUp touched={({ any }) => any} />
+          </th>
+          <th className="number">Of new visitors</th>
+          <th>Day by day</th>
+          <th>Tests</th>
+        </tr>
+      </thead>
+      <tbody>
+        {lines.map((one) => (
+          <tr key={one.goal.id} className={one.goal.id === chosen ? 'chosen' : ''} onClick={() => choose(one.goal.id)}>
+            <td>
+              <Link href={`/goals/${one.goal.id}`} onFocus={() => choose(one.goal.id)}>
+                {one.goal.name}
+              </Link>
+              <span className="address">{wiringWords(one.goal.wiring, library, (id) => titles.get(id) ?? 'a page')}</span>
+              {stateWords[one.state] === '' ? null : <span className="state changed">{stateWords[one.state]}</span>}
+              {one.lacks === '' ? null : <span className="asks">{one.lacks}</span>}
+            </td>
+            <td className="number">{worthWords(one.goal, currency)}</td>
+            <td className="number">{count(one.times)}</td>
+            <td className="number">{one.rate === null || one.visitors === 0 ? '–' : percent(one.rate)}</td>
+            <td>
+              <DaysLine days={one.days} />
+            </td>
+            <td>{one.tests.length === 0 ? <span className="quiet">none</span> : count(one.tests.length)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  )
+}
+
+/** The goal that is chosen; of none, what is not wired. */
+function GoalNotes({ line, lines }: { line: GoalLine | null; lines: readonly GoalLine[] }) {
+  if (line === null)
+    return (
+      <Note title="What is not wired">
+        <Unwired lines={lines} />
+      </Note>
+    )
+  return (
+    <>
+      <Note title={line.goal.name} action={<Link href={`/goals/${line.goal.id}`}>Open it</Link>}>
+        Changed by {line.updatedBy}, {agoWords(line.updatedAt)}.
+      </Note>
+      <WiredPlace line={line} />
+      <UsedBy line={line} />
+    </>
   )
 }
 

@@ -98,11 +98,8 @@ export function Pointing({
               select={(found) => {
                 setNode(found)
                 setPicked(0)
-                if (
-                  ![page.document, ...page.surroundings].some(
-                    (one) => one.nodes[found] && countable(one, found, titles).length > 0,
-                  )
-                )
+                const homes = [page.document, ...page.surroundings]
+                if (!homes.some((one) => one.nodes[found] && countable(one, found, titles).length > 0))
                   void message.info('Nothing can be counted there but that the page is shown.')
               }}
               label="Point at the goal"
@@ -127,23 +124,29 @@ export function Pointing({
               onChange={({ target }) => setName(target.value)}
             />
           </label>
-          {(suggested.data?.suggestions ?? []).length === 0 ? null : (
-            <>
-              <h3>Found on these pages</h3>
-              <ul className="found">
-                {(suggested.data?.suggestions ?? []).slice(0, 8).map((one) => (
-                  <li key={JSON.stringify(one.wiring)}>
-                    <Button size="small" onClick={() => take(one)}>
-                      {one.name}
-                    </Button>
-                    <span className="quiet">{one.why}</span>
-                  </li>
-                ))}
-              </ul>
-            </>
-          )}
+          <FoundOn suggestions={suggested.data?.suggestions ?? []} take={take} />
         </div>
       </div>
     </SheetOver>
+  )
+}
+
+/** What the pages have that could count, found without pointing. */
+function FoundOn({ suggestions, take }: { suggestions: readonly GoalSuggestion[]; take: (one: GoalSuggestion) => void }) {
+  if (suggestions.length === 0) return null
+  return (
+    <>
+      <h3>Found on these pages</h3>
+      <ul className="found">
+        {suggestions.slice(0, 8).map((one) => (
+          <li key={JSON.stringify(one.wiring)}>
+            <Button size="small" onClick={() => take(one)}>
+              {one.name}
+            </Button>
+            <span className="quiet">{one.why}</span>
+          </li>
+        ))}
+      </ul>
+    </>
   )
 }

@@ -5,7 +5,7 @@ import { Button } from '../controls/button'
 import dynamic from 'next/dynamic'
 import { useSearchParams } from 'next/navigation'
 import { useDeferredValue, useEffect, useState, type ReactNode } from 'react'
-import type { AccountView, DocumentView } from '@/contract/contract'
+import type { AccountView, DocumentView, VersionView } from '@/contract/contract'
 import type { ContentDocument } from '@/core/document'
 import type { NodeId } from '@/core/ids'
 import { titleOf } from '@/components/references'
@@ -136,27 +136,7 @@ export function PageDesk({
                 move={locked ? null : move}
               />
             ) : null}
-            {other === undefined ? (
-              <PageFrame
-                {...frame}
-                document={shown}
-                label={`The page: ${version?.name ?? 'Original'}`}
-                selected={state.selected}
-                write={desk.write}
-                writeIn={writeIn}
-                tookUp={() => setWriteIn(null)}
-              />
-            ) : (
-              <SideBySide
-                original={state.document}
-                version={other}
-                frame={frame}
-                selected={state.selected}
-                write={desk.write}
-                writeIn={writeIn}
-                tookUp={() => setWriteIn(null)}
-              />
-            )}
+            <OnStage desk={desk} other={other} frame={frame} writeIn={writeIn} tookUp={() => setWriteIn(null)} />
           </div>
         </div>
       }
@@ -175,6 +155,29 @@ export function PageDesk({
         )
       }
     />
+  )
+}
+
+/** One version, or the original with one beside it. */
+function OnStage({
+  desk,
+  other,
+  frame,
+  writeIn,
+  tookUp,
+}: {
+  desk: Desk
+  other: VersionView | undefined
+  frame: Parameters<typeof SideBySide>[0]['frame']
+  writeIn: { node: NodeId; request: number } | null
+  tookUp: () => void
+}) {
+  const { state, shown, version, write } = desk
+  const writing = { selected: state.selected, write, writeIn, tookUp }
+  return other === undefined ? (
+    <PageFrame {...frame} {...writing} document={shown} label={`The page: ${version?.name ?? 'Original'}`} />
+  ) : (
+    <SideBySide {...writing} original={state.document} version={other} frame={frame} />
   )
 }
 

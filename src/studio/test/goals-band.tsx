@@ -96,25 +96,7 @@ export function GoalsBand({ test, editing, open }: { test: TestView; editing: Ed
             }
           />
         </label>
-        {design.guards.map(({ goal, margin }) => (
-          <label key={goal} className="guard">
-            <span>{library.get(goal)?.name ?? 'A goal'}: at most worse by</span>
-            <NumberField
-              aria-label={`Margin of ${library.get(goal)?.name ?? 'the goal'}`}
-              value={Math.round(margin * 1000) / 10}
-              min={0}
-              max={100}
-              step={1}
-              unit="%"
-              disabled={!open}
-              change={(value) =>
-                change({
-                  guards: design.guards.map((guard) => (guard.goal === goal ? { goal, margin: (value ?? 0) / 100 } : guard)),
-                })
-              }
-            />
-          </label>
-        ))}
+        <GuardLines {...{ design, library, open, change }} />
       </div>
       {open ? <Button onClick={() => setPointing(true)}>Make a goal by pointing</Button> : null}
       {pointing && start !== undefined ? (
@@ -131,4 +113,32 @@ export function GoalsBand({ test, editing, open }: { test: TestView; editing: Ed
       ) : null}
     </section>
   )
+}
+
+/** How much worse a goal that must not get worse may be. */
+function GuardLines({
+  design,
+  library,
+  open,
+  change,
+}: Pick<Editing, 'design' | 'change'> & { library: ReturnType<typeof libraryOf>; open: boolean }) {
+  return design.guards.map(({ goal, margin }) => (
+    <label key={goal} className="guard">
+      <span>{library.get(goal)?.name ?? 'A goal'}: at most worse by</span>
+      <NumberField
+        aria-label={`Margin of ${library.get(goal)?.name ?? 'the goal'}`}
+        value={Math.round(margin * 1000) / 10}
+        min={0}
+        max={100}
+        step={1}
+        unit="%"
+        disabled={!open}
+        change={(value) =>
+          change({
+            guards: design.guards.map((guard) => (guard.goal === goal ? { goal, margin: (value ?? 0) / 100 } : guard)),
+          })
+        }
+      />
+    </label>
+  ))
 }

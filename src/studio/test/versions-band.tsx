@@ -175,7 +175,6 @@ function CombinationGrid({
   const all = combinations(levels)
   const name = (id: VersionId) =>
     id === ORIGINAL ? 'Original' : (test.versions.find((version) => version.id === id)?.name ?? 'Variant')
-  const arm = (version: VersionId) => design.arms.find((one) => one.version === version)
   const toggle = (cell: { version: VersionId; levels: VersionId[] }) => {
     const without = design.arms.filter(({ version }) => version !== cell.version)
     const kept = without.length < design.arms.length ? without : [...design.arms, { ...cell, weight: 0 }]
@@ -183,33 +182,15 @@ function CombinationGrid({
     const label = cell.levels.map(name).join(' × ')
     put(evened(ordered), without.length < design.arms.length ? `Leave out ‘${label}’` : `Bring back ‘${label}’`)
   }
-  const cell = (one: { version: VersionId; levels: VersionId[] }) => {
-    const found = arm(one.version)
-    const index = design.arms.findIndex(({ version }) => version === one.version)
-    const words = one.levels.map(name).join(' × ')
-    return (
-      <td key={one.version} className={found === undefined ? 'left-out' : ''}>
-        {found === undefined ? (
-          <span className="quiet">left out</span>
-        ) : (
-          <strong>
-            <VersionMark index={index} /> {percent(found.weight / WHOLE)}
-          </strong>
-        )}
-        {one.version === ORIGINAL || !may ? null : (
-          <Button
-            size="small"
-            look="quiet"
-            aria-label={found === undefined ? `Bring back ${words}` : `Leave out ${words}`}
-            disabled={found !== undefined && design.arms.length < 3}
-            onClick={() => toggle(one)}
-          >
-            {found === undefined ? 'Bring back' : 'Leave out'}
-          </Button>
-        )}
-      </td>
-    )
-  }
+  const cell = (one: { version: VersionId; levels: VersionId[] }) => (
+    <CombinationCell
+      key={one.version}
+      {...{ design, may }}
+      version={one.version}
+      words={one.levels.map(name).join(' × ')}
+      toggle={() => toggle(one)}
+    />
+  )
   const [rows = [], columns = []] = levels
   const headOf = (part: number) => test.parts[part]?.words ?? ''
   return (
@@ -273,6 +254,45 @@ function CombinationGrid({
         </>
       )}
     </table>
+  )
+}
+
+function CombinationCell({
+  design,
+  version,
+  words,
+  may,
+  toggle,
+}: {
+  design: Design
+  version: VersionId
+  words: string
+  may: boolean
+  toggle: () => void
+}) {
+  const index = design.arms.findIndex((arm) => arm.version === version)
+  const found = design.arms[index]
+  return (
+    <td className={found === undefined ? 'left-out' : ''}>
+      {found === undefined ? (
+        <span className="quiet">left out</span>
+      ) : (
+        <strong>
+          <VersionMark index={index} /> {percent(found.weight / WHOLE)}
+        </strong>
+      )}
+      {version === ORIGINAL || !may ? null : (
+        <Button
+          size="small"
+          look="quiet"
+          aria-label={found === undefined ? `Bring back ${words}` : `Leave out ${words}`}
+          disabled={found !== undefined && design.arms.length < 3}
+          onClick={toggle}
+        >
+          {found === undefined ? 'Bring back' : 'Leave out'}
+        </Button>
+      )}
+    </td>
   )
 }
 

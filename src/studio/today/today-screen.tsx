@@ -44,9 +44,6 @@ function TodaySheet({ today }: { today: Today }) {
     ({ status, news }) => status === 'settled' && news?.kind === 'settled' && isRecent(news.at),
   )
   const gathering = today.tests.filter((line) => line.status === 'running' && !decide.includes(line))
-  const identity = useSiteIdentity()
-  const nothing =
-    identity.name !== '' && decide.length + settledNow.length + today.changedPages.length + today.worseRules.length === 0
   return (
     <>
       <header className="sheet-head">
@@ -56,52 +53,7 @@ function TodaySheet({ today }: { today: Today }) {
           <strong>{count(today.viewsToday)}</strong> views since midnight <MadeUp touched={({ any }) => any} />
         </p>
       </header>
-      <section className="test-group">
-        <h2>needs you</h2>
-        {nothing ? (
-          <p className="empty">Nothing waits for you. To try something new, open a page and select the part you doubt most.</p>
-        ) : null}
-        {identity.name === '' ? (
-          <article className="test-row">
-            <div>
-              <h3>
-                <Link href="/settings">The site has no name yet</Link>
-              </h3>
-              <p>Say in the settings what it calls itself, its language, its time zone, and the currency of its goals.</p>
-            </div>
-          </article>
-        ) : null}
-        {decide.map((line) => (
-          <TestRow key={line.id} line={line} />
-        ))}
-        {settledNow.map((line) => (
-          <TestRow key={line.id} line={line} />
-        ))}
-        {today.worseRules.map(({ round, document, node, title, part, sentence }) => (
-          <article key={round} className="test-row">
-            <div>
-              <h3>
-                <Link href={`/personalize/${document}/${node}`}>A rule on “{title}” costs more than it brings</Link>
-              </h3>
-              <p>
-                {part}: {sentence}
-              </p>
-            </div>
-          </article>
-        ))}
-        {today.changedPages.map(({ id, title, by, at }) => (
-          <article key={id} className="test-row">
-            <div>
-              <h3>
-                <Link href={`/site/${id}`}>{title}</Link>
-              </h3>
-              <p>
-                Changes by {by} are not published yet ({agoWords(at)}).
-              </p>
-            </div>
-          </article>
-        ))}
-      </section>
+      <NeedsYou today={today} tests={[...decide, ...settledNow]} />
       {gathering.length === 0 ? null : (
         <section className="test-group">
           <h2>gathering</h2>
@@ -129,6 +81,57 @@ function TodaySheet({ today }: { today: Today }) {
       <WhereNext />
       <WholeSite />
     </>
+  )
+}
+
+/** What waits for a person: a site without a name, tests to decide, rules that cost, pages that are not published. */
+function NeedsYou({ today, tests }: { today: Today; tests: Today['tests'] }) {
+  const identity = useSiteIdentity()
+  const nothing = identity.name !== '' && tests.length + today.changedPages.length + today.worseRules.length === 0
+  return (
+    <section className="test-group">
+      <h2>needs you</h2>
+      {nothing ? (
+        <p className="empty">Nothing waits for you. To try something new, open a page and select the part you doubt most.</p>
+      ) : null}
+      {identity.name === '' ? (
+        <article className="test-row">
+          <div>
+            <h3>
+              <Link href="/settings">The site has no name yet</Link>
+            </h3>
+            <p>Say in the settings what it calls itself, its language, its time zone, and the currency of its goals.</p>
+          </div>
+        </article>
+      ) : null}
+      {tests.map((line) => (
+        <TestRow key={line.id} line={line} />
+      ))}
+      {today.worseRules.map(({ round, document, node, title, part, sentence }) => (
+        <article key={round} className="test-row">
+          <div>
+            <h3>
+              <Link href={`/personalize/${document}/${node}`}>A rule on “{title}” costs more than it brings</Link>
+            </h3>
+            <p>
+              {part}: {sentence}
+            </p>
+          </div>
+        </article>
+      ))}
+      {today.changedPages.map(({ id, title, by, at }) => (
+        <article key={id} className="test-row">
+          <div>
+            <h3>
+              <Link href={`/site/${id}`}>{title}</Link>
+            </h3>
+            <p>
+              Changes by {by} are not published yet ({agoWords(at)}).
+            </p>
+          </div>
+        </article>
+      ))}
+    </section>
   )
 }
 
