@@ -1,4 +1,5 @@
 import fc from 'fast-check'
+import { halfCharacterIn } from '../text'
 import { contrast, illegibleAnew, illegibleIn, illegibleWords, type DrawnText, type Illegibility, type Paint } from '.'
 
 const grey = (of: number, covers = 1): Paint => ({ red: of, green: of, blue: of, covers })
@@ -78,5 +79,7 @@ describe('what is told of a version', () => {
     )
     const long = { code: 'beyond', words: 'A sentence that goes on and on '.repeat(9), top: 0 } as const
     expect(illegibleWords('Bold', { fault: long, devices: ['computer'] }).length).toBeLessThan(160)
+    const violins = { ...long, words: `a${'🎻'.repeat(60)}` } as const
+    expect(halfCharacterIn(illegibleWords('Bold', { fault: violins, devices: ['computer'] }))).toBeNull()
   })
 })

@@ -1,5 +1,5 @@
 import type { Device } from '../decide'
-import { listed } from '../text'
+import { listed, shortened } from '../text'
 
 /** How wide the window of each device is taken to be, in pixels: a page is drawn at each of them, wherever it is. */
 export const widthOf: { readonly [Of in Device]: number } = { phone: 390, tablet: 820, computer: 1180 }
@@ -113,7 +113,7 @@ const MOST_WORDS = 60
 
 /** @param name of the version */
 export function illegibleWords(name: string, { fault, devices }: Illegible): string {
-  const words = fault.words.length > MOST_WORDS ? `${fault.words.slice(0, MOST_WORDS).trimEnd()} …` : fault.words
+  const words = fault.words.length > MOST_WORDS ? `${shortened(fault.words, MOST_WORDS).trimEnd()} …` : fault.words
   const where = `In ‘${name}’, on ${listed(devices.map((device) => devicesWords[device]))},`
   switch (fault.code) {
     case 'cut':
