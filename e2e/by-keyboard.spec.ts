@@ -55,6 +55,7 @@ test('Escape closes one thing at a time, and a number outside its bounds becomes
   await page.getByRole('button', { name: 'Point at a goal' }).click()
   const dialog = page.getByRole('dialog', { name: 'What counts?' })
   const box = dialog.getByRole('combobox', { name: 'Page' })
+  await expect(box).not.toHaveValue('')
   const before = await box.inputValue()
   await box.fill('plans')
   await expect(dialog.getByRole('option', { selected: true })).toContainText('/plans')

@@ -64,6 +64,8 @@ test('a page elsewhere reports by a snippet with its key, for the visitor who wa
       })
     ).status()
   await expect.poll(refused).toBe(401)
+  // What was taken in before the site heard of it counts.
+  await allCounted(page)
   const after = await reached(page, 'played')
   const context = await visitor(browser)
   const late = await context.newPage()

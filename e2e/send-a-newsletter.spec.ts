@@ -60,7 +60,9 @@ test('a newsletter is written, looked at in each variant, sent, and what its rea
   const dialog = page.getByRole('dialog')
   await dialog.getByText('Form 2').click()
   await dialog.getByText('Words alone').click()
-  const words = await dialog.locator('pre').innerText()
+  const sent = dialog.locator('pre')
+  await expect(sent).toContainText('pass-of-the-recipient')
+  const words = await sent.innerText()
   const link = /\/letter\/follow\?pass=pass-of-the-recipient&call=ask-trial-lesson[^\s\]]*/.exec(words)?.[0] ?? ''
   expect(link).toContain('utm_source=newsletter')
   expect(link).toContain('utm_campaign=First+notes')

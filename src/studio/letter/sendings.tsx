@@ -6,7 +6,7 @@ import { OneOf } from '../controls/choices'
 import { useState } from 'react'
 import { mayAs, type AccountView, type LetterView, type SendingView } from '@/contract/contract'
 import { useMessages } from '../frame/messages'
-import { Note } from '../frame/screen'
+import { Note, Waiting } from '../frame/screen'
 import { count, momentWords, moneyWords, plural, shareWords } from '../frame/wording'
 import { useAsk, useTell } from '../talk'
 
@@ -140,11 +140,13 @@ function AsSent({ sending, close }: { sending: SendingView; close: () => void })
           : `${plural(chosen.sent, 'reader', 'readers')} got this form${chosen.words === '' ? '' : ` (${chosen.words})`}.`}{' '}
         In place of “pass-of-the-recipient”, each link carries who it was sent to and the versions above.
       </p>
-      {as === 'html' ? (
-        <iframe className="mail-frame" title="The letter as it was sent" sandbox="" srcDoc={asked.data?.html ?? ''} />
+      {asked.data === undefined ? (
+        <Waiting error={asked.error} again={() => void asked.refetch()} />
+      ) : as === 'html' ? (
+        <iframe className="mail-frame" title="The letter as it was sent" sandbox="" srcDoc={asked.data.html} />
       ) : (
         <pre className="mail-words" tabIndex={0}>
-          {asked.data?.words ?? ''}
+          {asked.data.words}
         </pre>
       )}
     </SheetOver>

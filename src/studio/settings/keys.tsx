@@ -21,13 +21,14 @@ export function Keys({ may }: { may: boolean }) {
     setName('')
     setOrigin('')
   })
-  const revoke = useTell('key.revoke', () => void message.success('Taken back: it opens nothing any more.'))
+  const revoke = useTell('key.revoke', () => void message.success('Taken back. In a few seconds it opens nothing any more.'))
   return (
     <section className="band" aria-label="Reports from elsewhere">
       <h2>Reports from elsewhere</h2>
       <p className="quiet">
         A shop, or a page that is not in here, may report what happened there: with a snippet (made on the sheet of a goal), or by
-        HTTP as <a href={`${asked.data?.address ?? ''}/report/openapi.json`}>described here</a>.
+        HTTP as{' '}
+        {asked.data === undefined ? 'described' : <a href={`${asked.data.address}/report/openapi.json`}>described here</a>}.
       </p>
       {(asked.data?.keys ?? []).length === 0 ? null : (
         <table className="rows">
