@@ -1,5 +1,5 @@
 import { WHOLE } from '../decide'
-import { detectableAt, mixtureReach, normalQuantile, sampleSize, tunings } from '../stats'
+import { detectableAt, errorsForPower, sampleSize, tunings } from '../stats'
 import type { Design } from './design'
 import {
   bestPlan,
@@ -79,7 +79,7 @@ export function forecast(design: Planned, traffic: Traffic): Forecast {
     const baseline = perDay * original * 7 * weeks
     if (baseline < 1) return { weeks, gain: null }
     const total = baseline * (1 + comparison.ratio)
-    const needed = mixtureReach(total, rhos, comparison.alpha) + normalQuantile(POWER)
+    const needed = errorsForPower(POWER, total, 7 * weeks, rhos, comparison.alpha)
     const gain = detectableAt(needed, baseRate, baseline, baseline * comparison.ratio).relativeIncrease
     return { weeks, gain: gain === null || gain > LARGEST_GAIN ? null : gain }
   })

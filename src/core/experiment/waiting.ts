@@ -1,5 +1,5 @@
 import { plural, roughCount } from '../numbers'
-import { mixtureReach, normalQuantile, tunings } from '../stats'
+import { mixturePower, tunings } from '../stats'
 
 /** The chance with which a difference that is there is to be seen. */
 export const POWER = 0.8
@@ -13,6 +13,9 @@ export const RECENT_DAYS = 14
 export function plannedEffect(baseRate: number, smallestEffect: number): number {
   return baseRate * (1 + smallestEffect) < 1 ? smallestEffect : -Math.min(smallestEffect, 0.99)
 }
+
+/** Four weeks of days: with a week or eight of them the chance is another by 2 points at most. */
+const LOOKS = 28
 
 /** Two versions that are compared, as far as planning goes. */
 export interface Comparison {
@@ -41,8 +44,7 @@ export function visitorsToSee(comparison: Comparison, plannedTotal: number): num
   const { baseRate, effect, alpha } = comparison
   const rhos = tunings(plannedTotal, alpha)
   const perVisitor = (baseRate * effect) ** 2 / spread(comparison)
-  const zb = normalQuantile(POWER)
-  const isSeen = (total: number) => perVisitor * total >= (mixtureReach(total, rhos, alpha) + zb) ** 2
+  const isSeen = (total: number) => mixturePower(Math.sqrt(perVisitor * total), total, LOOKS, rhos, alpha) >= POWER
   let [low, high] = [1, 4]
   while (!isSeen(high) && high < 1e13) high *= 4
   for (let step = 0; step < 60 && high / low > 1 + 1e-6; step++) {

@@ -6,7 +6,9 @@ export { detectable, detectableAt, powerOf, sampleSize, type Plan } from './powe
 export { allocation, bestOf, credible, credibleLift, UNIFORM, type Prior } from './bayes'
 export { standardise, standardiseMeasures, type Standardised, type Stratum } from './epochs'
 export {
+  errorsForPower,
   mixtureInterval,
+  mixturePower,
   mixturePValue,
   mixtureReach,
   reach,
