@@ -1,16 +1,8 @@
 import * as z from 'zod'
 import { devices } from '@/core/decide'
-import { readings } from '@/core/experiment'
-import {
-  documentIdSchema,
-  goalIdSchema,
-  nodeIdSchema,
-  roundIdSchema,
-  segmentIdSchema,
-  testIdSchema,
-  versionIdSchema,
-} from '@/core/ids'
-import { traits } from '@/core/ledger'
+import { divisions, readings } from '@/core/experiment'
+import { documentIdSchema, goalIdSchema, nodeIdSchema, roundIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
+import { SEGMENT, traits } from '@/core/ledger'
 import { asks, edits, interval, listOf, nothing, paging, when } from './action'
 import { armView, decisionView, waitingView } from './tests'
 
@@ -22,32 +14,16 @@ const segmentArm = z.object({
   interval: z.tuple([z.number(), z.number()]).readonly().nullable(),
 })
 
-/** A result by a segment that has a name. */
-const namedView = z.object({
-  id: segmentIdSchema,
-  name: z.string(),
-  within: z.array(segmentArm).readonly(),
-  outside: z.array(segmentArm).readonly(),
-  differing: z.array(versionIdSchema).readonly(),
+/** A result divided by one thing. */
+const byView = z.object({
+  versions: z.array(z.object({ version: versionIdSchema, name: z.string() })),
+  rows: z.array(z.object({ value: z.string(), words: z.string(), arms: z.array(segmentArm).readonly() })),
+  /** What is to be known before the numbers are looked at. */
+  words: z.string(),
+  /** To whom it can be narrowed, as `only` asks for it. */
+  only: z.array(z.object({ only: z.string(), by: z.enum([...traits, SEGMENT]), words: z.string() })),
 })
-export type NamedView = z.infer<typeof namedView>
-
-/** A result by one thing that is known of visitors. */
-export const traitView = z.object({
-  trait: z.enum(traits),
-  values: z
-    .array(
-      z.object({
-        value: z.string(),
-        words: z.string(),
-        arms: z.array(segmentArm).readonly(),
-      }),
-    )
-    .readonly(),
-  differing: z.array(versionIdSchema).readonly(),
-  comparable: z.boolean(),
-})
-export type TraitView = z.infer<typeof traitView>
+export type ByView = z.infer<typeof byView>
 
 export const resultView = z.object({
   round: roundIdSchema,
@@ -121,6 +97,42 @@ export const resultView = z.object({
   alarms: z.array(z.object({ kind: z.string(), words: z.string(), look: z.array(z.string()).readonly() })),
   /** Variants that are slower for their visitors than the original, in words. */
   slower: z.array(z.object({ versions: z.array(versionIdSchema), words: z.string() })),
+  /** The lifts with what visitors had done before taken out of them; `null` where nothing is known of it. */
+  steadied: z
+    .object({
+      words: z.string(),
+      variants: z.array(z.object({ version: versionIdSchema, lift: z.number().nullable(), liftInterval: interval })),
+    })
+    .nullable(),
+  /** Of a test of combinations, what each version of each part does, and which do more or less together. */
+  parts: z
+    .object({
+      levels: z.array(
+        z.object({
+          part: z.number(),
+          version: versionIdSchema,
+          name: z.string(),
+          exposed: z.number(),
+          converters: z.number(),
+          difference: z.number().nullable(),
+          interval,
+        }),
+      ),
+      pairs: z.array(
+        z.object({
+          parts: z.tuple([z.number(), z.number()]).readonly(),
+          names: z.tuple([z.string(), z.string()]),
+          difference: z.number(),
+          interval: z.tuple([z.number(), z.number()]).readonly(),
+          beyondChance: z.boolean(),
+        }),
+      ),
+    })
+    .nullable(),
+  /** Other tests that its visitors were in, and what they change in this one. */
+  beside: z.array(
+    z.object({ round: roundIdSchema, name: z.string(), visitors: z.number(), words: z.string(), differs: z.boolean() }),
+  ),
   smallestEffect: z.number(),
   days: z.number(),
   /** Stretches of constant weights, oldest first; more than one where the split was changed. */
@@ -224,14 +236,9 @@ export const resultActions = {
     }),
     resultView.nullable(),
   ),
-  'result.segments': asks(
-    z.object({ round: roundIdSchema, crowd: z.number().int().min(0), goal: goalIdSchema }),
-    z.object({
-      traits: z.array(traitView),
-      named: z.array(namedView),
-      /** Names of segments by which nothing is known of these visitors. */
-      unread: z.array(z.string()),
-    }),
+  'result.by': asks(
+    z.object({ ...ofRound, goal: goalIdSchema, by: z.enum(divisions), only: z.string().max(160).default('') }),
+    byView,
   ),
   'notebook.list': asks(z.object(paging), listOf(notebookLine)),
   'notebook.picture': asks(

@@ -1,4 +1,4 @@
-import { count, limitWords, percent, roughPercent, pValueWords, signed } from './numbers'
+import { count, limitWords, percent, points, pointsBetween, roughPercent, pValueWords, signed } from './numbers'
 
 test.each([
   [count(12345.6), '12,346'],
@@ -23,6 +23,11 @@ test.each([
   [limitWords(-0.0067), '−0.7%'],
   [limitWords(0.0004), '±0%'],
   [limitWords(-0.05), '−5%'],
+  [points(0.0123), '+1.2 points'],
+  [points(-0.01), '−1 point'],
+  [points(0.0004), '+0.04 points'],
+  [points(-0.00001), '±0 points'],
+  [pointsBetween([-0.002, 0.014]), 'between −0.2 and +1.4 points'],
   [pValueWords(0.03124), '0.031'],
   [pValueWords(1e-9), 'under 0.001'],
 ])('%s is written %s', (written, expected) => expect(written).toBe(expected))

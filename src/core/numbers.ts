@@ -37,6 +37,19 @@ export function limitWords(share: number): string {
   return `${sign}${words}%`
 }
 
+/** A difference of rates: 0.0123 → “+1.2 points”, of a hundred visitors. */
+export function points(difference: number): string {
+  const value = Math.abs(difference) * 100
+  const words = value >= 9.95 ? count(value) : value >= 0.095 ? value.toFixed(1).replace(/\.0$/, '') : value.toFixed(2)
+  const sign = Number(words) === 0 ? '±' : difference > 0 ? '+' : '−'
+  return `${sign}${Number(words) === 0 ? '0' : words} ${words === '1' ? 'point' : 'points'}`
+}
+
+/** “between +0.2 and +1.4 points”. */
+export function pointsBetween([lower, upper]: readonly [number, number]): string {
+  return `between ${points(lower).replace(/ points?$/, '')} and ${points(upper)}`
+}
+
 /** A p-value: 0.0312 → “0.031”, and what is very small as such. */
 export function pValueWords(p: number): string {
   return p < 0.001 ? 'under 0.001' : p.toFixed(3)

@@ -62,6 +62,9 @@ export { overlaps, type Overlap } from './overlap'
 export { behaviourOf, spotsOf, type Behaviour, type DoingRow, type Spot, type VersionBehaviour } from './behaviour'
 export { effectByAge, type AgeEffect } from './ages'
 export { alarmsOf, type Alarm } from './trust'
+export { besideOthers, besideWords, type Beside, type BesideCounts } from './beside'
+export { steadied, steadiedWords, type EarlierCounts, type SteadiedVariant } from './earlier'
+export { effectsOfParts, type LevelEffect, type LevelPair, type PartsResult } from './part-effects'
 export { slowerWords, speedWords } from './speed-words'
 export { audienceByDay, audienceSize, shareOf, type AudienceSize } from './audience'
 export { drawnAgain, drawOf, generationAfter, keptKey, testKeptAs } from './draw-of'
@@ -86,7 +89,22 @@ export {
 } from './reading'
 export { between, guardSentence, manners, readingWords, sentence, variantSentence, type Manner, type Telling } from './words'
 export { MOST_NOTED, noteOfSegments, notedSegments } from './noted-segments'
-export { byNamedSegment, bySegment, traitWords, type NamedResult, type SegmentCounts, type TraitResult } from './segments'
+export { bySegment, traitWords, type Divided, type SegmentCounts, type TraitResult } from './segments'
+export {
+  byDay,
+  byGoal,
+  byKind,
+  byRound,
+  countedAs,
+  divisions,
+  divisionWords,
+  isNarrowable,
+  narrowedIn,
+  narrowedText,
+  type CountedOn,
+  type Division,
+  type Narrowed,
+} from './divisions'
 export { suggestionsFrom, type Suggestion } from './suggestions'
 export { freeName } from './free-name'
 export {

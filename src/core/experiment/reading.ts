@@ -192,7 +192,7 @@ interface Compared {
 }
 
 /** The original beside one variant, over the epochs that had both. */
-function compare({ epochs }: Evidence, index: number): Compared {
+function compare({ epochs }: Pick<Evidence, 'epochs'>, index: number): Compared {
   const both = epochs.flatMap((arms) => {
     const [original, arm] = [arms[0], arms[index]]
     return original === undefined || arm === undefined ? [] : [{ original, arm }]
@@ -301,7 +301,12 @@ function oneLook(baseline: Outcome, variant: Outcome, comparisons: number): Vari
   }
 }
 
-function tooEarly({ baseline, variant }: Compared, days: number): Wait | null {
+/** Whether enough saw a variant and the original, and reached the goal, for anything to be read. */
+export function enoughOf(epochs: Evidence['epochs'], index: number): boolean {
+  return tooEarly(compare({ epochs }, index), 1) === null
+}
+
+function tooEarly({ baseline, variant }: Pick<Compared, 'baseline' | 'variant'>, days: number): Wait | null {
   if (Math.min(baseline.n, variant.n) < ENOUGH_EXPOSED) return 'fewExposed'
   if (Math.max(baseline.conversions, variant.conversions) < ENOUGH_CONVERTERS) return 'fewConverters'
   return days < 1 ? 'lessThanADay' : null

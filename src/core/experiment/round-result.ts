@@ -4,9 +4,12 @@ import type { GoalId, VersionId } from '../ids'
 import { percent } from '../numbers'
 import { adjusted } from '../stats'
 import { goalsOf, type Round } from './design'
+import { besideOthers, type Beside, type BesideCounts } from './beside'
+import { steadied, type EarlierCounts, type SteadiedVariant } from './earlier'
 import { readGuard, type GuardResult } from './guard'
 import { convertersOf, countsFor, looksOf, type CountedRow, type DayCounts, type Look, type Weighing } from './looks'
 import type { Names } from './names'
+import { effectsOfParts, type PartsResult } from './part-effects'
 import { ENOUGH_CONVERTERS, leader, LEVEL, readThrough, type Reading, type Result, type VariantResult } from './reading'
 import { chancesOf } from './schedule'
 import { plannedEffect, visitorsToSee, waitingFor, waitingSentence, type Waiting } from './waiting'
@@ -30,6 +33,9 @@ export interface RoundCounts {
   readonly rows: readonly CountedRow[]
   /** Who brought how much; none where only the rates are asked for. */
   readonly classes?: readonly WorthRow[]
+  /** Of each goal, who had done what before; and who had which version of another round. */
+  readonly earlier?: readonly (EarlierCounts & { readonly goal: string })[]
+  readonly beside?: readonly BesideCounts[]
   /** That have passed, pauses left out. */
   readonly days: number
   readonly plannedTotal: number
@@ -53,6 +59,12 @@ export interface RoundResult {
   readonly waiting: Waiting
   readonly guards: readonly { readonly goal: Goal; readonly margin: number; readonly variants: readonly GuardVariant[] }[]
   readonly worth: WorthReading
+  /** With what visitors had done before taken out; `null` where nothing is known of it, or the split is not to be trusted. */
+  readonly steadied: readonly SteadiedVariant[] | null
+  /** Of a test of combinations, which part does what; `null` of any other, or where the split is not to be trusted. */
+  readonly parts: PartsResult | null
+  /** Of the goal that decides: whether other tests change what this one does. */
+  readonly beside: readonly Beside[]
   /** `null` where too little is known, or the split is not to be trusted. */
   readonly chances: ReturnType<typeof chancesOf>
   readonly counts: readonly DayCounts[]
@@ -93,14 +105,25 @@ export function resultOfRound(of: RoundCounts, wanted: GoalId | null, names: Nam
     ...{ goal: goal.name, names, going: of.going, decides, manner: of.manner ?? 'chance' },
     waiting: waitingSentence(waiting, percent(design.smallestEffect)),
   }
-  const first = looks.at(-1)?.evidence.epochs ?? []
+  const evidence = looks.at(-1)?.evidence
+  const first = evidence?.epochs ?? []
+  const { trusted } = result.split
   return {
     ...{ goal, decides, result, waiting, guards, counts },
     history: looks.map(({ day }, index) => ({ day, result: read[index] ?? result })),
     sentence: [sentence(result, telling), ...broken].filter(Boolean).join(' '),
     words: new Map(result.variants.map((variant) => [variant.version, variantSentence(variant, result, telling)])),
     chances: chancesNow(last, looks.at(-1)),
-    worth: readWorth(worthCounts(of, goal.id, counts), of.plannedTotal, result.split.trusted),
+    steadied:
+      evidence === undefined || !trusted
+        ? null
+        : steadied(
+            evidence,
+            (of.earlier ?? []).filter((row) => row.goal === goal.id),
+          ),
+    parts: evidence === undefined || !trusted ? null : effectsOfParts(design, evidence),
+    beside: decides && trusted ? besideOthers(of.beside ?? []) : [],
+    worth: readWorth(worthCounts(of, goal.id, counts), of.plannedTotal, trusted),
     assigned: new Map(
       result.rates.map(({ version }, index) => [version, first.reduce((sum, arms) => sum + (arms[index]?.assigned ?? 0), 0)]),
     ),

@@ -84,11 +84,11 @@ describe('by segments that have a name', () => {
   test('what those whom it fits did is added up, beside all others of whom it is known', () => {
     const [found, ...more] = byNamedSegment([...counts, of('phone', bold, 500, 1)], versions, [near])
     expect(more).toEqual([])
-    expect(found?.within.map(({ exposed, converters }) => [exposed, converters])).toEqual([
+    expect(found?.values[0]?.arms.map(({ exposed, converters }) => [exposed, converters])).toEqual([
       [2000, 200],
       [2000, 320],
     ])
-    expect(found?.outside.map(({ converters }) => converters)).toEqual([200, 140])
+    expect(found?.values[1]?.arms.map(({ converters }) => converters)).toEqual([200, 140])
     expect(found?.differing).toEqual([bold])
   })
 
@@ -102,7 +102,7 @@ describe('by segments that have a name', () => {
     expect(more).toEqual([])
     const noted = [of(fits ?? '', bold, 70, 21, SEGMENT), of(fitsNot ?? '', bold, 40, 4, SEGMENT)]
     const [found] = byNamedSegment(noted, versions, [both])
-    expect([found?.within[1], found?.outside[1]]).toMatchObject([
+    expect([found?.values[0]?.arms[1], found?.values[1]?.arms[1]]).toMatchObject([
       { exposed: 70, converters: 21 },
       { exposed: 40, converters: 4 },
     ])
@@ -130,6 +130,6 @@ describe('by segments that have a name', () => {
     const [found] = byNamedSegment([of('new', bold, 70, 7, 'returning'), of('returning', bold, 30, 9, 'returning')], versions, [
       again,
     ])
-    expect([found?.within[1]?.exposed, found?.outside[1]?.exposed]).toEqual([30, 70])
+    expect([found?.values[0]?.arms[1]?.exposed, found?.values[1]?.arms[1]?.exposed]).toEqual([30, 70])
   })
 })

@@ -21,9 +21,8 @@ export interface SegmentArm {
   readonly interval: Interval | null
 }
 
-export interface TraitResult {
-  readonly trait: Trait
-  /** Those with most visitors first. */
+/** A result divided by one thing: to explore, not to decide. */
+export interface Divided {
   readonly values: readonly { readonly value: string; readonly arms: readonly SegmentArm[] }[]
   /** The variants that work otherwise for one value than for another, beyond chance. */
   readonly differing: readonly VersionId[]
@@ -31,48 +30,70 @@ export interface TraitResult {
   readonly comparable: boolean
 }
 
+export interface TraitResult extends Divided {
+  readonly trait: Trait
+}
+
 /** Fewer converters of either version say nothing about a rate. */
 const ENOUGH = 10
 const LEVEL = 0.05
 
-/**
- * A result by what is known of visitors, one trait at a time: to explore, not to decide. Whether a variant works otherwise
- * for one value than for another is asked first (Cochran's Q on the logarithms of the lifts), and all that is asked here
- * shares its chance of being wrong (Benjamini and Hochberg).
- */
-export function bySegment(counts: readonly SegmentCounts[], versions: readonly VersionId[]): TraitResult[] {
-  const found = traits.flatMap((trait) => {
-    const mine = counts.filter((one) => one.trait === trait)
-    const names = [...new Set(mine.map(({ value }) => value))]
-    if (names.length === 0) return []
-    const values = names
-      .map((value) => ({ value, arms: versions.map((version) => armOf(mine, value, version)) }))
-      .sort((one, other) => exposedIn(other.arms) - exposedIn(one.arms) || (one.value < other.value ? -1 : 1))
-    const questions = versions
-      .filter((version) => version !== ORIGINAL)
-      .flatMap((version) => {
-        const answer = cochranQ(values.flatMap(({ arms }) => liftOf(arms, version)))
-        return answer === null ? [] : [{ version, pValue: answer.pValue }]
-      })
-    return [{ trait, values, questions }]
-  })
-  const raised = adjusted(found.flatMap(({ questions }) => questions.map(({ pValue }) => pValue)))
-  let at = 0
-  return found.map(({ trait, values, questions }) => ({
-    trait,
-    values,
-    comparable: questions.length > 0,
-    differing: questions.flatMap(({ version }) => ((raised[at++] ?? 1) < LEVEL ? [version] : [])),
-  }))
+type Counted = Pick<SegmentCounts, 'value' | 'version' | 'exposed' | 'converters'>
+
+/** What each value has, in the order in which they come. */
+export function valuesOf(counts: readonly Counted[], versions: readonly VersionId[]): Divided['values'] {
+  const values = [...new Set(counts.map(({ value }) => value))]
+  return values.map((value) => ({ value, arms: versions.map((version) => armOf(counts, value, version)) }))
 }
 
-/** A result for those whom a named segment fits, beside all others of whom that is known. */
-export interface NamedResult {
+/** Whether a variant works otherwise for one value than for another, of each variant of which that can be asked. */
+function questionsOn(values: Divided['values'], versions: readonly VersionId[]) {
+  return versions
+    .filter((version) => version !== ORIGINAL)
+    .flatMap((version) => {
+      const answer = cochranQ(values.flatMap(({ arms }) => liftOf(arms, version)))
+      return answer === null ? [] : [{ version, pValue: answer.pValue }]
+    })
+}
+
+/**
+ * Results that were divided in several ways. Whether a variant works otherwise for one value than for another is asked first
+ * (Cochran’s Q on the logarithms of the lifts), and all that is asked shares its chance of being wrong (Benjamini and
+ * Hochberg).
+ */
+export function judged<Way extends { readonly values: Divided['values'] }>(
+  ways: readonly Way[],
+  versions: readonly VersionId[],
+): (Way & Divided)[] {
+  const asked = ways.map((way) => questionsOn(way.values, versions))
+  const raised = adjusted(asked.flat().map(({ pValue }) => pValue))
+  let at = 0
+  return ways.map((way, index) => {
+    const questions = asked[index] ?? []
+    return {
+      ...way,
+      comparable: questions.length > 0,
+      differing: questions.flatMap(({ version }) => ((raised[at++] ?? 1) < LEVEL ? [version] : [])),
+    }
+  })
+}
+
+/** A result by what is known of visitors, one trait at a time; values with most visitors first. */
+export function bySegment(counts: readonly SegmentCounts[], versions: readonly VersionId[]): TraitResult[] {
+  const ways = traits.flatMap((trait) => {
+    const mine = counts.filter((one) => one.trait === trait)
+    if (mine.length === 0) return []
+    const values = valuesOf(mine, versions).toSorted(
+      (one, other) => exposedIn(other.arms) - exposedIn(one.arms) || (one.value < other.value ? -1 : 1),
+    )
+    return [{ trait, values }]
+  })
+  return judged(ways, versions)
+}
+
+/** A result for those whom a named segment fits (`in`), beside all others of whom that is known (`out`). */
+export interface NamedResult extends Divided {
   readonly segment: Segment
-  readonly within: readonly SegmentArm[]
-  readonly outside: readonly SegmentArm[]
-  /** The variants that work otherwise within than outside, beyond chance. */
-  readonly differing: readonly VersionId[]
 }
 
 /**
@@ -85,32 +106,19 @@ export function byNamedSegment(
   versions: readonly VersionId[],
   segments: readonly Segment[],
 ): NamedResult[] {
-  const found = segments.flatMap((segment) => {
+  const ways = segments.flatMap((segment) => {
     const isOn = sideOf(segment)
-    const side = (of: 'in' | 'out') => {
-      const own = counts.filter((one) => isOn(one) === of).map((one) => ({ ...one, value: '' }))
-      return versions.map((version) => armOf(own, '', version))
-    }
-    const [within, outside] = [side('in'), side('out')]
-    if (exposedIn(within) === 0) return []
-    const questions = versions
-      .filter((version) => version !== ORIGINAL)
-      .flatMap((version) => {
-        const answer = cochranQ([...liftOf(within, version), ...liftOf(outside, version)])
-        return answer === null ? [] : [{ version, pValue: answer.pValue }]
-      })
-    return [{ segment, within, outside, questions }]
+    const values = ['in', 'out'].map((side) => {
+      const own = counts.filter((one) => isOn(one) === side).map((one) => ({ ...one, value: side }))
+      return { value: side, arms: versions.map((version) => armOf(own, side, version)) }
+    })
+    return exposedIn(values[0]?.arms ?? []) === 0 ? [] : [{ segment, values }]
   })
-  const raised = adjusted(found.flatMap(({ questions }) => questions.map(({ pValue }) => pValue)))
-  let at = 0
-  return found.map(({ questions, ...rest }) => ({
-    ...rest,
-    differing: questions.flatMap(({ version }) => ((raised[at++] ?? 1) < LEVEL ? [version] : [])),
-  }))
+  return judged(ways, versions)
 }
 
 /** On which side of a segment these visitors are; `null` where their count says nothing of it. */
-function sideOf(segment: Segment): (counts: SegmentCounts) => 'in' | 'out' | null {
+export function sideOf(segment: Segment): (counts: SegmentCounts) => 'in' | 'out' | null {
   const asked = traitAsked(segment.condition)
   if (asked === null) {
     const as = fitsAs(segment)
@@ -136,7 +144,7 @@ function visitorWith(trait: Trait, value: string): Visitor {
   }
 }
 
-function armOf(counts: readonly SegmentCounts[], value: string, version: VersionId): SegmentArm {
+function armOf(counts: readonly Counted[], value: string, version: VersionId): SegmentArm {
   const own = counts.filter((one) => one.value === value && one.version === version)
   const sum = (of: 'exposed' | 'converters') => own.reduce((total, one) => total + one[of], 0)
   const [exposed, converters] = [sum('exposed'), sum('converters')]

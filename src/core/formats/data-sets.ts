@@ -75,6 +75,27 @@ export const dataSets = {
       column('visitsWorth', 'The sum of visits times what was brought.'),
     ],
   },
+  earlier: {
+    words: 'Those who saw a version by what they had done before, for each goal.',
+    ofVisitors: false,
+    columns: [
+      ...round,
+      column('past', 'new, looked (here before) or reached (this goal before).'),
+      column('exposed', 'Visitors who saw it.'),
+      column('converters', 'Visitors of these who reached the goal.'),
+    ],
+  },
+  beside: {
+    words: 'Those who saw a version by the version of another round that they had then.',
+    ofVisitors: false,
+    columns: [
+      ...round.filter(({ name }) => name !== 'goal'),
+      column('other', 'The other round.'),
+      column('shown', 'Its version that they had.'),
+      column('exposed', 'Visitors who saw the version of this round.'),
+      column('converters', 'Visitors of these who reached the goal that decides.'),
+    ],
+  },
   doings: {
     words: 'What those did who took part, whether a goal asks for it or not.',
     ofVisitors: false,

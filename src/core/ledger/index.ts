@@ -1,4 +1,5 @@
 export { doings, speedClass, speedIn, speeds, type Doing, type Speed } from './doings'
+export { pasts, type Past } from './before'
 export { worthClass, worthUpTo } from './worth-class'
 export { SEGMENT, traits, type Trait } from './traits'
 export { books, Sums, type BookName, type KeyOf, type Row, type SumOf } from './rows'

@@ -22,7 +22,7 @@ import {
   type SiteRules,
 } from '.'
 
-const round = 'r-1' as RoundId
+const [round, secondRound] = ['r-1', 'r-2'] as [RoundId, RoundId]
 const [original, bold] = ['original', 'bold'] as [VersionId, VersionId]
 const start = Date.parse('2026-03-02T08:00:00Z')
 const at = (hours: number) => new Date(start + hours * 3_600_000)
@@ -64,6 +64,9 @@ const rules = (goals: readonly Goal[], more: Partial<CountedRound> = {}): Rules 
 
 const assigned = (hours = 0): VisitorEvent => ({ visitor, at: at(hours), kind: 'assigned', round, version: bold })
 const seen = (hours = 0, version = bold): VisitorEvent => ({ visitor, at: at(hours), kind: 'seen', round, version })
+/** In a second test, that the same visitors are in. */
+const alsoGiven = (hours: number, version = bold): VisitorEvent =>
+  ({ ...assigned(hours), round: secondRound, version }) as VisitorEvent
 const page = (document: string, hours: number, from: string | null = null): VisitorEvent => ({
   visitor,
   at: at(hours),
@@ -273,6 +276,42 @@ describe('what a test counts is divided', () => {
     expect(counted([...came, again], rules([reserved]), within('', 'segment', 'aaaaaaaaaaaaaaaa+'))).toEqual({})
   })
 
+  test('by what they had done before they first saw it, for each goal by itself', () => {
+    const earlier = (id: string, past: string) => `earlier ${round} 1 ${id} ${bold} ${past}`
+    const both = rules([reserved, form])
+    const came = [page('home', 0, 'x'), page('confirmed', 0.1), page('home', 30, 'x'), seen(30.1), page('confirmed', 31)]
+    expect(counted(came, both, earlier('reserved', 'reached'))).toEqual({ exposed: 1, converters: 1 })
+    expect(counted(came, both, earlier('form', 'looked'))).toEqual({ exposed: 1, converters: 0 })
+    const [first, ...rest] = came
+    const stranger = [...(first === undefined ? [] : [first]), seen(0.05), ...rest]
+    expect(counted(stranger, both, earlier('reserved', 'new'))).toEqual({ exposed: 1, converters: 1 })
+    expect(counted(stranger, both, earlier('reserved', 'reached'))).toEqual({})
+  })
+
+  test('by the version of another test that they had then, for the goal that decides', () => {
+    const by: Rules = {
+      ...rules([reserved, form], { primary: reserved.id }),
+      rounds: new Map([
+        [round, open([reserved, form], { primary: reserved.id })],
+        [secondRound, open([form], { id: secondRound, open: [{ from: at(0), to: at(10) }] })],
+      ]),
+    }
+    const beside = (shown: string) => `beside ${round} 1 ${bold} ${secondRound} ${shown}`
+    const both = [alsoGiven(0, original), seen(1), sent(2), page('confirmed', 3)]
+    expect(counted(both, by, beside('original'))).toEqual({ exposed: 1, converters: 1 })
+    // What was given later, or in a test that had ended, is of nobody at that moment.
+    expect(counted([seen(1), alsoGiven(2), page('confirmed', 3)], by, beside('bold'))).toEqual({})
+    expect(counted([alsoGiven(9), seen(11)], by, beside('bold'))).toEqual({})
+    // Counted from the other side as well: who had which version of this one.
+    expect(
+      counted(
+        [assigned(0), alsoGiven(1), { ...alsoGiven(2), kind: 'seen' } as VisitorEvent],
+        by,
+        `beside ${secondRound} 1 ${bold} ${round} ${bold}`,
+      ),
+    ).toMatchObject({ exposed: 1 })
+  })
+
   test('by nothing where nothing is known, and by an unlucky name as by any other', () => {
     expect(Object.keys(bySum(fold(unknownVisitor(), inTurn([seen()]), rules([reserved]), 'tests').sums))).toEqual([
       expect.stringMatching(/^tests/),
@@ -424,6 +463,7 @@ describe('whatever the order in which events arrive', () => {
   const moments = fc.integer({ min: 0, max: 40 }).map((quarters) => quarters * 6)
   const someEvent = fc.oneof(
     moments.map((hours) => assigned(hours)),
+    moments.map((hours) => alsoGiven(hours)),
     moments.map((hours) => seen(hours)),
     moments.map((hours) => seen(hours, original)),
     fc.tuple(fc.constantFrom('home', 'confirmed'), moments).map(([document, hours]) => page(document, hours, 'search')),
@@ -436,13 +476,15 @@ describe('whatever the order in which events arrive', () => {
       .map(([number, value, hours]) => order(number, value, hours)),
     moments.map((hours) => shown('call', hours)),
   )
-  const by = rules(library, {
+  const one = rules(library, {
+    primary: reserved.id,
     open: [
       { from: at(6), to: at(90) },
       { from: at(120), to: at(200) },
     ],
     reweighed: [at(60)],
   })
+  const by: Rules = { ...one, rounds: new Map([...one.rounds, [secondRound, open([form], { id: secondRound })]]) }
   const histories = fc.array(someEvent, { minLength: 1, maxLength: 25 }).chain((events) => {
     const arrived = inTurn(events)
     return fc.record({

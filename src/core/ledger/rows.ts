@@ -29,6 +29,10 @@ export const books = {
     key: ['round', 'epoch', 'goal', 'version', 'class'],
     sums: ['visitors', 'worth', 'worthSquared', 'visits', 'visitsWorth'],
   },
+  /** Those who saw a version by what they had done before (`pasts`), for each goal, and who of them reached it. */
+  earlier: { key: ['round', 'epoch', 'goal', 'version', 'past'], sums: ['exposed', 'converters'] },
+  /** Those who saw a version by the version of another round that they had then, and who of them reached the goal that decides. */
+  beside: { key: ['round', 'epoch', 'version', 'other', 'shown'], sums: ['exposed', 'converters'] },
   /** What those do who take part in a round (`doings`), by the page where they first saw their version. */
   doings: { key: ['round', 'version', 'document', 'doing', 'what'], sums: ['times', 'visitors'] },
   /** The site’s own figures, by subject (`subjects`) and day. */
@@ -63,6 +67,8 @@ const placeOf: Readonly<Record<BookName, ReadonlyMap<string, number>>> = {
   tests: placesIn(books.tests.sums),
   segments: placesIn(books.segments.sums),
   worths: placesIn(books.worths.sums),
+  earlier: placesIn(books.earlier.sums),
+  beside: placesIn(books.beside.sums),
   doings: placesIn(books.doings.sums),
   site: placesIn(books.site.sums),
   calls: placesIn(books.calls.sums),

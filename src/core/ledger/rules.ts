@@ -1,6 +1,6 @@
 import type { Keeping } from '../decide'
 import { libraryOf, type Goal, type Library } from '../goals'
-import type { DocumentId, NodeId, RoundId, VersionId } from '../ids'
+import type { DocumentId, GoalId, NodeId, RoundId, VersionId } from '../ids'
 
 /** What holds for the whole site from a moment on, until the next of its kind. */
 export interface SiteRules {
@@ -24,8 +24,9 @@ export interface CountedRound {
   readonly versions: readonly VersionId[]
   /** What is counted: visitors, visits or views. */
   readonly keeping: Keeping
-  /** The goals that are counted. */
+  /** The goals that are counted, and which of them decides. */
   readonly goals: readonly Goal[]
+  readonly primary: GoalId | null
   /** These, and the goals that they are made of. */
   readonly library: Library
   /** The parts that it varies: a press on one, or on something in it, is exposure. */
@@ -63,13 +64,14 @@ export function epochAt({ reweighed }: CountedRound, at: Date): number {
 
 /** A round with its goals, and those that they are made of, at hand by their ids. */
 export function countedRound(
-  round: Omit<CountedRound, 'library' | 'parts' | 'reweighed' | 'keeping'> & {
+  round: Omit<CountedRound, 'library' | 'parts' | 'reweighed' | 'keeping' | 'primary'> & {
+    readonly primary?: GoalId | null
     readonly keeping?: Keeping
     readonly parts?: Iterable<NodeId>
     readonly goalParts?: readonly Goal[]
     readonly reweighed?: readonly Date[]
   },
 ): CountedRound {
-  const { goalParts = [], parts = [], reweighed = [], keeping = 'browser', ...rest } = round
-  return { ...rest, keeping, reweighed, parts: new Set(parts), library: libraryOf([...goalParts, ...round.goals]) }
+  const { goalParts = [], parts = [], reweighed = [], keeping = 'browser', primary = null, ...rest } = round
+  return { ...rest, keeping, primary, reweighed, parts: new Set(parts), library: libraryOf([...goalParts, ...round.goals]) }
 }

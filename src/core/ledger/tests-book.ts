@@ -1,6 +1,7 @@
 import * as z from 'zod'
 import type { VisitorEvent } from '../events'
 import type { GoalId, RoundId, VersionId } from '../ids'
+import { noteBefore, noteConverted } from './before'
 import { kept, mapOf, textsSchema } from './codec'
 import { noteDoing, noteReached, noteVisit } from './doings'
 import { advance, noProgress, progressSchema } from './progress'
@@ -22,6 +23,9 @@ export const enrolmentSchema = z.object({
   traits: z.partialRecord(z.enum(traits), z.string()).default({}),
   /** Which segments fitted, and which did not, when they were given their version; empty where nobody wrote it down. */
   segments: textsSchema,
+  /** Goals that they had reached before they first saw it, and the versions of other rounds that they had then. */
+  reachedBefore: textsSchema,
+  beside: mapOf(kept<RoundId>(), kept<VersionId>()),
   /** When they were given another version, as theirs was switched off: from then on it is credited nothing. */
   leftAt: z.number().nullable().default(null),
   /** When the varying part was first really seen, or used; `null` until then. */
@@ -48,7 +52,12 @@ interface Around {
   readonly visit: Visit | null
   readonly began: boolean
   readonly day: string
+  /** Whether this goal of the site has been reached until now; `null` where nobody has a past. */
+  readonly hasReached: ((goal: GoalId) => boolean) | null
   readonly sums: Adder
+}
+interface Within extends Around {
+  readonly enrolments: Enrolments
 }
 
 /**
@@ -58,11 +67,11 @@ interface Around {
  *
  * @param enrolments are changed
  */
-export function foldTests(enrolments: Enrolments, event: VisitorEvent, around: Around): void {
+export function foldTests(enrolments: Enrolments, event: VisitorEvent, given: Around): void {
+  const around = { ...given, enrolments }
   if (event.kind === 'assigned' || event.kind === 'seen') {
     const round = around.rounds.get(event.round)
-    if (round !== undefined && round.versions.includes(event.version) && isOpen(round, event.at))
-      enrol(enrolments, event, round, around)
+    if (round !== undefined && round.versions.includes(event.version) && isOpen(round, event.at)) enrol(event, round, around)
     return
   }
   for (const [id, enrolment] of enrolments) {
@@ -93,8 +102,9 @@ function beginsAnew({ assignedAt }: Enrolment, event: Shown, { keeping }: Counte
 }
 
 /** Being seen implies having been assigned: the note of the assignment may have been lost with a process. */
-function enrol(enrolments: Enrolments, event: Shown, round: CountedRound, around: Around): void {
+function enrol(event: Shown, round: CountedRound, around: Within): void {
   const { version } = event
+  const { enrolments } = around
   const before = enrolments.get(round.id)
   const known = before !== undefined && beginsAnew(before, event, round, around) ? undefined : before
   const enrolment = known ?? {
@@ -103,6 +113,8 @@ function enrol(enrolments: Enrolments, event: Shown, round: CountedRound, around
     epoch: epochAt(round, event.at),
     traits: {},
     segments: new Set(event.kind === 'assigned' ? event.segments : []),
+    reachedBefore: new Set<string>(),
+    beside: new Map<RoundId, VersionId>(),
     leftAt: null,
     givenOn: event.kind === 'assigned' ? (event.document ?? null) : null,
     seenOn: null,
@@ -124,12 +136,13 @@ function isOnPart({ parts }: CountedRound, event: VisitorEvent): boolean {
   return (event.kind === 'click' || event.kind === 'form') && event.nodes.some((node) => parts.has(node))
 }
 
-function expose(enrolment: Enrolment, at: Date, round: CountedRound, around: Around): void {
+function expose(enrolment: Enrolment, at: Date, round: CountedRound, around: Within): void {
   enrolment.exposedAt = at.getTime()
   for (const [trait, value] of Object.entries(traitsIn(around.visit)))
     if (value !== null) enrolment.traits = { ...enrolment.traits, [trait]: value }
   noteVisit(enrolment, round, around)
   note(enrolment, keyOf(enrolment, round, '', around), { exposed: 1 }, around)
+  noteBefore(enrolment, at, round, around)
   for (const goal of round.goals) bring(enrolment, goal.id, { visits: 1, worth: 0 }, round, around)
 }
 
@@ -143,12 +156,13 @@ function isWithin({ exposedAt }: Enrolment, days: number, at: Date): boolean {
   return exposedAt !== null && at.getTime() >= exposedAt && at.getTime() <= exposedAt + days * DAY
 }
 
-function progressBy(enrolment: Enrolment, event: VisitorEvent, round: CountedRound, around: Around): void {
+function progressBy(enrolment: Enrolment, event: VisitorEvent, round: CountedRound, around: Within): void {
   const goals = round.goals.filter(({ withinDays }) => isWithin(enrolment, withinDays, event.at))
   for (const { goal, first, times, again, worth } of advance(enrolment.progress, goals, round.library, event)) {
     if (again) continue
     note(enrolment, keyOf(enrolment, round, goal, around), { converters: first ? 1 : 0, conversions: times }, around)
     if (first) noteReached(enrolment, goal, event.at, round, around)
+    if (first) noteConverted(enrolment, goal, round, around)
     if (worth !== 0) bring(enrolment, goal, { visits: 0, worth }, round, around)
   }
 }

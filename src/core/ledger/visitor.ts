@@ -1,12 +1,13 @@
 import * as z from 'zod'
 import { worthOf } from '../goals'
 import type { VisitorEvent } from '../events'
+import type { GoalId } from '../ids'
 import { callsSchema, foldCalls } from './calls-book'
 import { copied, plain } from './codec'
 import { advance, noProgress, progressSchema } from './progress'
 import { nowhere, Sums, type Adder } from './rows'
 import { rulesAt, type Rules } from './rules'
-import { foldSite, presenceSchema } from './site-book'
+import { foldSite, presenceSchema, subjects } from './site-book'
 import { enrolmentsSchema, foldTests } from './tests-book'
 import { visitAfter, visitSchema } from './visit'
 
@@ -98,7 +99,8 @@ function foldOne(state: VisitorState, event: VisitorEvent, rules: Rules, scope: 
   const visit = visitAfter(visitBefore, event, bounceSeconds)
   state.visit = visit
   const began = visit !== null && visit.number !== visitBefore?.number
-  foldTests(state.enrolments, event, { rounds: rules.rounds, visit, began, day, sums })
+  const hasReached = scope === 'tests' ? null : (goal: GoalId) => state.presence.known.has(subjects.goal(goal))
+  foldTests(state.enrolments, event, { rounds: rules.rounds, visit, began, day, hasReached, sums })
   if (scope === 'tests') return
   const reached = advance(state.progress, goals, library, event)
   foldSite(state.presence, event, {

@@ -1,12 +1,9 @@
-import { regionName } from '@/serving/regions'
-import { armsEver, byNamedSegment, bySegment, traitWords } from '@/core/experiment'
 import { planOf } from '../stores/rehearsals'
-import { segmentsOf } from '../stores/results'
-import { segmentsNow } from '../stores/segments'
 import { roundsById, roundsOf, testNumber } from '../stores/tests'
 import { missing } from '../failure'
 import { behaviourView, pressesOn } from './behaviour'
 import type { Area } from './handler'
+import { resultBy } from './result-by'
 import { resultOf } from './result-of'
 
 export const resultActions: Area<'result'> = {
@@ -26,22 +23,9 @@ export const resultActions: Area<'result'> = {
     if (wanted === undefined) throw missing('This round')
     return pressesOn(db, wanted, { crowd, version, page })
   },
-  'result.segments': async ({ db }, { round, crowd, goal }) => {
+  'result.by': async ({ db }, { round, ...asked }) => {
     const [wanted] = await roundsById(db, [round])
-    if (wanted === undefined) return { traits: [], named: [], unread: [] }
-    const versions = armsEver(wanted.epochs).map(({ version }) => version)
-    const counts = await segmentsOf(db, crowd, round, goal)
-    const found = bySegment(counts, versions)
-    const segments = await segmentsNow(db)
-    const named = byNamedSegment(counts, versions, segments)
-    const read = new Set(named.map(({ segment }) => segment.id))
-    return {
-      unread: segments.filter(({ id }) => !read.has(id)).map(({ name }) => name),
-      named: named.map(({ segment: { id, name }, ...rest }) => ({ id, name, ...rest })),
-      traits: found.map((one) => ({
-        ...one,
-        values: one.values.map((of) => ({ ...of, words: traitWords(one.trait, of.value, regionName) })),
-      })),
-    }
+    if (wanted === undefined) throw missing('This round')
+    return resultBy(db, wanted, asked)
   },
 }

@@ -2,10 +2,16 @@ import type { Knex } from 'knex'
 import type { ResultView } from '@/contract/contract'
 import {
   alarmsOf,
+  besideWords,
   effectByAge,
   RECENT_DAYS,
   resultOfRound,
+  steadiedWords,
+  type Beside,
+  type BesideCounts,
   type CountedRow,
+  type Names,
+  type RoundCounts,
   type RoundResult,
   type VariantResult,
   type WorthRow,
@@ -16,9 +22,9 @@ import type { Calendar } from '@/core/time'
 import { openSpans } from '../ledger/rules'
 import { doingsOf } from '../stores/doings'
 import { planOf } from '../stores/rehearsals'
-import { exposedByDevice, rowsOfRounds, worthsOf } from '../stores/results'
+import { besideOf, earlierOf, exposedByDevice, rowsOfRounds, worthsOf } from '../stores/results'
 import { calendarIn, readSettings } from '../stores/settings'
-import type { RoundRow } from '../stores/tests'
+import { roundsById, type RoundRow } from '../stores/tests'
 import { slowerIn } from './behaviour'
 import { namesFor } from './test-facts'
 
@@ -30,7 +36,13 @@ export interface Read extends RoundResult {
 /** A round’s result for one goal and one crowd, with its history by day. `null` when the round counts no such goal. */
 export async function resultOf(db: Knex, round: RoundRow, crowd: number, goal: GoalId | null): Promise<Read | null> {
   const { id, plannedTotal } = round.snapshot
-  const [found, classes] = await Promise.all([rowsOfRounds(db, crowd, [id]), worthsOf(db, crowd, id)])
+  const [found, classes, earlier, beside] = await Promise.all([
+    rowsOfRounds(db, crowd, [id]),
+    worthsOf(db, crowd, id),
+    earlierOf(db, crowd, id),
+    besideOf(db, crowd, id),
+  ])
+  const others = await roundsById(db, [...new Set(beside.map(({ other }) => other))])
   const rows = found.get(id) ?? []
   // A rehearsal reads by its own plan and the weights of its time, not by those of the live test.
   const rehearsed = crowd === 0 ? null : await planOf(db, crowd)
@@ -51,6 +63,9 @@ export async function resultOf(db: Knex, round: RoundRow, crowd: number, goal: G
     {
       rows,
       classes,
+      earlier,
+      beside,
+      others,
       plannedTotal: rehearsed?.visitors ?? plannedTotal,
       currency,
       calendar,
@@ -112,6 +127,10 @@ function countedOn(rows: readonly CountedRow[], days: readonly string[]) {
 interface By {
   readonly rows: readonly CountedRow[]
   readonly classes?: readonly WorthRow[]
+  readonly earlier?: RoundCounts['earlier']
+  readonly beside?: readonly BesideCounts[]
+  /** The rounds that `beside` is of. */
+  readonly others?: readonly RoundRow[]
   readonly plannedTotal: number
   readonly currency: string
   readonly calendar: Calendar
@@ -122,7 +141,7 @@ interface By {
 export function readRound(
   round: RoundRow,
   { crowd, goal }: { crowd: number; goal: GoalId | null },
-  { rows, classes = [], plannedTotal, currency, calendar, now }: By,
+  { rows, classes = [], earlier = [], beside = [], others = [], plannedTotal, currency, calendar, now }: By,
 ): Read | null {
   const { snapshot, epochs } = round
   const elapsed = openSpans(round).reduce((sum, { from, to }) => sum + ((to ?? now).getTime() - from.getTime()) / DAY, 0)
@@ -133,8 +152,7 @@ export function readRound(
     {
       round: snapshot,
       weighings: epochs.map(({ since, arms }) => ({ since: calendar.dayOf(since), arms })),
-      rows,
-      classes,
+      ...{ rows, classes, earlier, beside },
       days: crowd === 0 ? elapsed : counted.size,
       plannedTotal,
       manner: round.personalization === null ? 'chance' : 'rule',
@@ -148,13 +166,20 @@ export function readRound(
     goal,
     names,
   )
-  return found === null ? null : { ...found, view: viewOf(found, { round, crowd, currency, elapsed, days: counted.size }) }
+  return found === null
+    ? null
+    : { ...found, view: viewOf(found, { round, others, crowd, currency, elapsed, days: counted.size }) }
 }
 
 function viewOf(
   found: RoundResult,
-  { round, crowd, currency, elapsed, days }: { round: RoundRow; crowd: number; currency: string; elapsed: number; days: number },
+  {
+    round,
+    others,
+    ...of
+  }: { round: RoundRow; others: readonly RoundRow[]; crowd: number; currency: string; elapsed: number; days: number },
 ): ResultView {
+  const { crowd, currency, elapsed, days } = of
   const { snapshot, epochs } = round
   const { goal, result, guards, history, counts } = found
   const names = namesFor(snapshot.design, snapshot.versions, snapshot.goals)
@@ -207,6 +232,19 @@ function viewOf(
         ? null
         : { steps: [...found.funnel.steps], passed: found.funnel.passed.map((one) => ({ ...one, counts: [...one.counts] })) },
     ...{ slower: [], alarms: [], ages: [] },
+    steadied:
+      found.steadied === null
+        ? null
+        : {
+            words: steadiedWords(found.steadied),
+            variants: found.steadied.map(({ version, lift, liftInterval }) => ({
+              version,
+              lift,
+              liftInterval: pair(liftInterval),
+            })),
+          },
+    parts: partsView(found.parts, names),
+    beside: found.beside.map((one) => besideView(one, names, others)),
     smallestEffect: snapshot.design.smallestEffect,
     days: crowd === 0 ? elapsed : days,
     epochs: epochs.map(({ since, arms, because }) => ({
@@ -232,6 +270,25 @@ function viewOf(
       })),
     })),
   }
+}
+
+function partsView(parts: RoundResult['parts'], names: Names): ResultView['parts'] {
+  if (parts === null) return null
+  return {
+    levels: parts.levels.map((level) => ({ ...level, name: names.version(level.version), interval: pair(level.interval) })),
+    pairs: parts.pairs.map(({ versions: [one, other], ...found }) => ({
+      ...found,
+      names: [names.version(one), names.version(other)],
+    })),
+  }
+}
+
+function besideView(found: Beside, names: Names, others: readonly RoundRow[]): ResultView['beside'][number] {
+  const other = others.find(({ snapshot }) => snapshot.id === found.other)?.snapshot
+  const named = other === undefined ? names : namesFor(other.design, other.versions, other.goals)
+  const name = other?.design.name ?? 'a test that is gone'
+  const { visitors, together } = found
+  return { round: found.other, name, visitors, words: besideWords(found, name, names, named), differs: together.length > 0 }
 }
 
 function sumOn(counts: RoundResult['counts'], day: string, version: VersionId, of: 'exposed' | 'converters'): number {

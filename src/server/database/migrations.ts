@@ -14,6 +14,7 @@ import * as gains from './migrations/012-gains'
 import * as lens from './migrations/013-lens'
 import * as doings from './migrations/014-doings'
 import * as crowds from './migrations/015-crowds'
+import * as before from './migrations/016-before'
 
 interface Migration {
   readonly name: string
@@ -36,6 +37,7 @@ const migrations: readonly Migration[] = [
   { name: '013-lens', ...lens },
   { name: '014-doings', ...doings },
   { name: '015-crowds', ...crowds },
+  { name: '016-before', ...before },
 ]
 
 /** A list and not a folder: the same names under every runner and in a bundle. */

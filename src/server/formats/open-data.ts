@@ -156,6 +156,17 @@ const readers: { readonly [Name in DataSetName]: (db: Knex, rounds: readonly Rou
     },
     ['round_id', 'epoch', 'goal_id', 'version', 'class'],
   ),
+  earlier: counted('earlier_tallies', { ...ofRound, past: 'past', exposed: 'exposed', converters: 'converters' }, [
+    ...['round_id', 'epoch', 'goal_id', 'version', 'past'],
+  ]),
+  beside: counted(
+    'beside_tallies',
+    {
+      ...{ round: 'round_id', epoch: 'epoch', version: 'version', other: 'other_round', shown: 'other_version' },
+      ...{ exposed: 'exposed', converters: 'converters' },
+    },
+    ['round_id', 'epoch', 'version', 'other_round', 'other_version'],
+  ),
   doings: counted(
     'doings',
     {

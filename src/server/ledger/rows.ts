@@ -36,6 +36,22 @@ const tables: { readonly [Name in BookName]: Table<Name> } = {
       ...{ worth: 'worth', worthSquared: 'worth_squared', visits: 'visits', visitsWorth: 'visits_worth' },
     },
   },
+  earlier: {
+    table: 'earlier_tallies',
+    hasCrowd: true,
+    columns: {
+      ...{ round: 'round_id', epoch: 'epoch', goal: 'goal_id', version: 'version', past: 'past' },
+      ...{ exposed: 'exposed', converters: 'converters' },
+    },
+  },
+  beside: {
+    table: 'beside_tallies',
+    hasCrowd: true,
+    columns: {
+      ...{ round: 'round_id', epoch: 'epoch', version: 'version', other: 'other_round', shown: 'other_version' },
+      ...{ exposed: 'exposed', converters: 'converters' },
+    },
+  },
   doings: {
     table: 'doings',
     hasCrowd: true,

@@ -42,6 +42,7 @@ function asCounted(row: RoundRow, isLive: boolean): CountedRound {
     versions: armsEver(row.epochs).map(({ version }) => version),
     keeping: design.keeping,
     goals: goalsOf(design).flatMap((goal) => library.get(goal) ?? []),
+    primary: design.primary,
     goalParts: withParts(goalsOf(design), library),
     parts: partsOf(design).map(({ node }) => node),
     open: isLive ? openSpans(row) : [EVER],

@@ -2,7 +2,7 @@ import type { Knex } from 'knex'
 import * as z from 'zod'
 import { sendingPlan } from '@/contract/contract'
 import { documentSchema } from '@/core/document'
-import { documentIdSchema, roundIdSchema, testIdSchema, versionIdSchema, type DocumentId } from '@/core/ids'
+import { documentIdSchema, roundIdSchema, testIdSchema, versionIdSchema, type DocumentId, type RoundId } from '@/core/ids'
 import { jsonColumn } from '../database/json-column'
 
 /** A call to action as it stood in a letter when it was sent, with the test on it. */
@@ -65,6 +65,14 @@ const countSchema = z.object({
   shown: z.number(),
   followed: z.number(),
 })
+
+/** The last newsletters that carried a version of a round. */
+export async function lettersOfRound(db: Knex, round: RoundId): Promise<LetterRow[]> {
+  return lettersWhere(
+    db,
+    (query) => void query.whereRaw("JSON_SEARCH(calls, 'one', ?) IS NOT NULL", [round]).orderBy('number', 'desc').limit(20),
+  )
+}
 
 /** What readers did with letters, by call to action and version; call_id '' is the letter itself. */
 export async function letterCounts(db: Knex, letters: readonly number[]): Promise<z.infer<typeof countSchema>[]> {

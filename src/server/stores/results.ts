@@ -1,8 +1,8 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import type { CountedRow, SegmentCounts, WorthRow } from '@/core/experiment'
+import type { BesideCounts, CountedRow, EarlierCounts, SegmentCounts, WorthRow } from '@/core/experiment'
 import type { Goal } from '@/core/goals'
-import { SEGMENT, traits } from '@/core/ledger'
+import { pasts, SEGMENT, traits } from '@/core/ledger'
 import type { GoalId, RoundId, VersionId } from '@/core/ids'
 import { roundIdSchema, versionIdSchema } from '@/core/ids'
 
@@ -75,6 +75,42 @@ export async function worthsOf(db: Knex, crowd: number, round: RoundId): Promise
   return rows.map((row) => worthRow.parse(row))
 }
 
+const earlierRow = z.object({
+  epoch: z.number(),
+  goal: z.string(),
+  version: versionIdSchema,
+  past: z.enum(pasts),
+  exposed: z.number(),
+  converters: z.number(),
+})
+
+/** Those who saw a round’s versions by what they had done before, for each goal. */
+export async function earlierOf(db: Knex, crowd: number, round: RoundId): Promise<(EarlierCounts & { goal: string })[]> {
+  const rows: unknown[] = await db('earlier_tallies')
+    .where({ crowd, round_id: round })
+    .select('epoch', 'goal_id as goal', 'version', 'past', 'exposed', 'converters')
+  return rows.map((row) => earlierRow.parse(row))
+}
+
+const besideRow = z.object({
+  version: versionIdSchema,
+  other: roundIdSchema,
+  shown: versionIdSchema,
+  exposed: z.coerce.number(),
+  converters: z.coerce.number(),
+})
+
+/** The same by the versions of other rounds that they had. */
+export async function besideOf(db: Knex, crowd: number, round: RoundId): Promise<BesideCounts[]> {
+  const rows: unknown[] = await db('beside_tallies')
+    .where({ crowd, round_id: round })
+    .groupBy('version', 'other_round', 'other_version')
+    .select({ version: 'version', other: 'other_round', shown: 'other_version' })
+    .sum({ exposed: 'exposed', converters: 'converters' })
+    .havingRaw('SUM(exposed) > 0')
+  return rows.map((row) => besideRow.parse(row))
+}
+
 const segmentRow = z.object({
   trait: z.enum([...traits, SEGMENT]),
   value: z.string(),
@@ -95,6 +131,34 @@ export async function segmentsOf(db: Knex, crowd: number, round: RoundId, goal: 
     .orderBy('exposed', 'desc')
     .limit(MOST_SEGMENTS)
   return rows.map((row) => segmentRow.parse(row))
+}
+
+const amongRow = z.object({
+  round: roundIdSchema,
+  goal: z.string(),
+  version: versionIdSchema,
+  day: z.string(),
+  exposed: z.coerce.number(),
+  converters: z.coerce.number(),
+})
+
+/** What was counted on each day of those of some rounds who are of one kind. */
+export async function rowsAmong(
+  db: Knex,
+  crowd: number,
+  rounds: readonly RoundId[],
+  { trait, values }: { readonly trait: SegmentCounts['trait']; readonly values: readonly string[] },
+): Promise<z.infer<typeof amongRow>[]> {
+  if (rounds.length === 0 || values.length === 0) return []
+  const rows: unknown[] = await db('segment_tallies')
+    .where({ crowd, trait })
+    .whereIn('round_id', rounds)
+    .whereIn('trait_value', values)
+    .groupBy('round_id', 'goal_id', 'version', 'day')
+    .select({ round: 'round_id', goal: 'goal_id', version: 'version' })
+    .select(db.raw("DATE_FORMAT(day, '%Y-%m-%d') as day"))
+    .sum({ exposed: 'exposed', converters: 'converters' })
+  return rows.map((row) => amongRow.parse(row))
 }
 
 /** Those who saw each version of a round, by what they came with. */

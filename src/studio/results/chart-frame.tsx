@@ -1,10 +1,10 @@
 'use client'
 
 import { useRef, useState, type ReactNode } from 'react'
-import { count, pValueWords, signed } from '@/core/numbers'
+import { count, points, pValueWords, signed } from '@/core/numbers'
 
-/** How the cells of a column are read: as they are, as a whole number, as a part more or less, as a p-value. */
-type Reads = 'words' | 'count' | 'lift' | 'pValue'
+/** How the cells of a column are read: as they are, as a whole number, as a part more or less, as points of a hundred, as a p-value. */
+type Reads = 'words' | 'count' | 'lift' | 'points' | 'pValue'
 
 export interface ChartTable {
   readonly columns: readonly { readonly name: string; readonly as: Reads }[]
@@ -14,6 +14,7 @@ export interface ChartTable {
 const numberWords: { readonly [As in Exclude<Reads, 'words'>]: (value: number) => string } = {
   count,
   lift: signed,
+  points,
   pValue: pValueWords,
 }
 

@@ -4,7 +4,9 @@ import { scaleLinear } from 'd3'
 import type { ResultView } from '@/contract/contract'
 import { readingWords } from '@/core/experiment'
 import { percent, signed } from '@/core/numbers'
+import { Check } from '../controls/choices'
 import { colourOf, markPath } from '../frame/marks'
+import { useAddress } from '../frame/use-address'
 import { ChartFrame, type ChartTable } from './chart-frame'
 
 const ROW = 46
@@ -14,7 +16,12 @@ const RIGHT = 24
 
 /** A row for each variant: interval and point against the original's line; right of the line is more. */
 export function LiftIntervals({ result }: { result: ResultView }) {
-  const { variants, smallestEffect } = result
+  const { smallestEffect, steadied } = result
+  const [asks, narrow] = useAddress(['before'])
+  const takenOut = steadied !== null && asks.before === 'out'
+  const variants = takenOut
+    ? result.variants.map((one) => ({ ...one, ...steadied.variants.find(({ version }) => version === one.version) }))
+    : result.variants
   const reach =
     Math.max(
       smallestEffect * 1.5,
@@ -43,7 +50,10 @@ export function LiftIntervals({ result }: { result: ResultView }) {
     ]),
   }
   return (
-    <ChartFrame title="Lift over the original" table={table}>
+    <ChartFrame
+      title={takenOut ? 'Lift over the original, what was done before taken out' : 'Lift over the original'}
+      table={table}
+    >
       <svg viewBox={`0 0 ${WIDTH} ${height}`} role="img" aria-label={variants.map(({ words }) => words).join(' ')}>
         <rect
           x={x(-smallestEffect)}
@@ -91,6 +101,17 @@ export function LiftIntervals({ result }: { result: ResultView }) {
         The shaded band is no difference worth having (under {percent(smallestEffect)}). Intervals hold at every moment at once:
         looking daily does no harm.
       </p>
+      {steadied === null ? null : (
+        <div className="steadied not-printed">
+          <Check checked={takenOut} change={(on) => narrow({ before: on ? 'out' : '' })}>
+            Take out what visitors had done before they saw it
+          </Check>
+          <p className="quiet">
+            {steadied.words}
+            {takenOut ? ' The sentence and the readings go by the plain numbers all the same.' : ''}
+          </p>
+        </div>
+      )}
     </ChartFrame>
   )
 }

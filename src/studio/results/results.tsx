@@ -11,20 +11,24 @@ import { MadeUp } from '../frame/made-up'
 import { VersionMark } from '../frame/marks'
 import { Waiting } from '../frame/screen'
 import { count, dayWords, momentWords, moneyWords, plural } from '../frame/wording'
+import { useAddress } from '../frame/use-address'
 import { useAsk } from '../talk'
 import { Allocation } from './allocation'
 import { Behaviour } from './behaviour'
 import { DayStrips } from './day-strips'
 import { EffectByAge } from './effect-by-age'
-import { BySegment } from './by-segment'
+import { ByTable } from './by-table'
+import { BesideOthers, PartEffects } from './part-effects'
 import { EvidenceOverTime } from './evidence-over-time'
 import { LiftIntervals } from './lift-intervals'
 
 /** First a sentence, then the picture, then the table: live, or of a rehearsal and then labelled at every turn. */
 export function Results({ test }: { test: TestView }) {
-  const [crowd, setCrowd] = useState(0)
-  const [round, setRound] = useState<string | null>(null)
-  const [goal, setGoal] = useState<string | null>(null)
+  const [asks, narrow] = useAddress(['whose', 'round', 'goal'])
+  const counted = test.goals.filter(({ id }) => goalsOf(test.design).includes(id))
+  const crowd = test.rehearsals.find(({ id }) => String(id) === asks.whose)?.id ?? 0
+  const round = test.rounds.find(({ id }) => id === asks.round)?.id ?? null
+  const goal = counted.find(({ id }) => id === asks.goal)?.id ?? null
   const asked = useAsk(
     'result.read',
     { test: test.id, round, crowd, goal },
@@ -32,7 +36,6 @@ export function Results({ test }: { test: TestView }) {
   )
   const rehearsals = test.rehearsals.filter(({ sent }) => sent > 0)
   const result = asked.data
-  const counted = test.goals.filter(({ id }) => goalsOf(test.design).includes(id))
   return (
     <section className={crowd > 0 ? 'band results rehearsed' : 'band results'} aria-label="Results">
       <header className="band-head">
@@ -42,7 +45,7 @@ export function Results({ test }: { test: TestView }) {
             <Choice
               aria-label="Whose visitors"
               value={crowd}
-              change={setCrowd}
+              change={(whose) => narrow({ whose: whose === 0 ? '' : String(whose) })}
               options={[
                 { value: 0, label: 'Real visitors' },
                 ...rehearsals.map(({ id, plan }) => ({
@@ -56,7 +59,7 @@ export function Results({ test }: { test: TestView }) {
             <Choice
               aria-label="Round"
               value={round ?? test.rounds[0]?.id ?? null}
-              change={setRound}
+              change={(next) => narrow({ round: next === test.rounds[0]?.id ? '' : (next ?? '') })}
               options={test.rounds.map(({ id, number, startedAt }) => ({
                 value: id,
                 label: `Round ${number}, from ${dayWords(startedAt)}`,
@@ -67,7 +70,7 @@ export function Results({ test }: { test: TestView }) {
             <Choice
               aria-label="Goal"
               value={goal ?? test.design.primary}
-              change={setGoal}
+              change={(next) => narrow({ goal: next === test.design.primary ? '' : (next ?? '') })}
               options={counted.map(({ id, name }) => ({
                 value: id,
                 label: id === test.design.primary ? `${name} (decides)` : name,
@@ -84,12 +87,12 @@ export function Results({ test }: { test: TestView }) {
       ) : null}
       {result === undefined ? <Waiting error={asked.error} again={() => void asked.refetch()} /> : null}
       {result === null ? <p className="empty">Nothing has been counted for this goal yet.</p> : null}
-      {result ? <ResultBody result={result} /> : null}
+      {result ? <ResultBody result={result} partNames={test.parts.map(({ words }) => words)} /> : null}
     </section>
   )
 }
 
-export function ResultBody({ result }: { result: ResultView }) {
+export function ResultBody({ result, partNames = [] }: { result: ResultView; partNames?: readonly string[] }) {
   const [now] = useState(() => Date.now())
   const names = (version: string) => result.rates.find((rate) => rate.version === version)?.name ?? version
   return (
@@ -103,6 +106,7 @@ export function ResultBody({ result }: { result: ResultView }) {
           {words}
         </p>
       ))}
+      {result.parts === null ? null : <PartEffects parts={result.parts} partNames={partNames} />}
       <LiftIntervals result={result} />
       <EvidenceOverTime result={result} names={names} />
       <DayStrips
@@ -134,7 +138,8 @@ export function ResultBody({ result }: { result: ResultView }) {
       <ResultTable result={result} />
       <WorthTable result={result} names={names} />
       <Behaviour result={result} />
-      <BySegment result={result} names={names} />
+      <BesideOthers beside={result.beside} />
+      <ByTable result={result} />
     </>
   )
 }

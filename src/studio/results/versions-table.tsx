@@ -6,7 +6,7 @@ interface Props {
   readonly caption: string
   /** What stands in each line. */
   readonly first: string
-  readonly rates: ResultView['rates']
+  readonly rates: readonly Pick<ResultView['rates'][number], 'version' | 'name'>[]
   readonly children: ReactNode
 }
 
