@@ -4,7 +4,7 @@ import { divisions, readings } from '@/core/experiment'
 import { documentIdSchema, goalIdSchema, nodeIdSchema, roundIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
 import { SEGMENT, traits } from '@/core/ledger'
 import { asks, edits, interval, listOf, nothing, paging, when } from './action'
-import { armView, decisionView, waitingView } from './tests'
+import { armView, decisionView, noteView, waitingView } from './tests'
 
 const segmentArm = z.object({
   version: versionIdSchema,
@@ -61,7 +61,8 @@ export const resultView = z.object({
   split: z.object({ assigned: z.number(), exposed: z.number(), trusted: z.boolean() }),
   guards: z.array(
     z.object({
-      goal: goalIdSchema,
+      /** A goal’s id, or “speed”. */
+      of: z.string(),
       name: z.string(),
       margin: z.number(),
       variants: z.array(
@@ -180,8 +181,29 @@ export const notebookLine = z.object({
   arms: z.array(armView.extend({ name: z.string() })),
   goal: z.string(),
   startedAt: when,
+  campaign: z.string(),
+  tags: z.array(z.string()),
+  notes: z.array(noteView),
+  /** What each variant changed, in words. */
+  changed: z.array(z.object({ name: z.string(), words: z.array(z.string()) })),
+  /** What was tested: “heading”, “menu”. */
+  tested: z.string(),
 })
 export type NotebookLine = z.infer<typeof notebookLine>
+
+const gain = z.object({ lift: z.number(), interval: z.tuple([z.number(), z.number()]).readonly() })
+
+/** Settled tests of one kind beside each other. */
+export const kindView = z.object({
+  kind: z.string(),
+  tests: z.number(),
+  paid: z.number(),
+  average: gain.nullable(),
+  /** What a variant of this kind gains, nine times of ten. */
+  likely: z.tuple([z.number(), z.number()]).readonly().nullable(),
+  each: z.array(gain.extend({ test: testIdSchema, name: z.string(), shrunk: z.number() })),
+})
+export type KindView = z.infer<typeof kindView>
 
 const quantile = z.object({ value: z.number(), interval: z.tuple([z.number(), z.number()]).readonly() }).nullable()
 const speedOf = z.object({ measured: z.number(), median: quantile, slowest: quantile })
@@ -240,7 +262,9 @@ export const resultActions = {
     z.object({ ...ofRound, goal: goalIdSchema, by: z.enum(divisions), only: z.string().max(160).default('') }),
     byView,
   ),
-  'notebook.list': asks(z.object(paging), listOf(notebookLine)),
+  'notebook.list': asks(z.object({ ...paging, tag: z.string().max(30).default('') }), listOf(notebookLine)),
+  'tag.list': asks(z.object({}), z.object({ tags: z.array(z.string()) })),
+  'notebook.kinds': asks(z.object({}), z.object({ kinds: z.array(kindView) })),
   'notebook.picture': asks(
     z.object({ test: testIdSchema, which: z.enum(['original', 'chosen']) }),
     z.object({ html: z.string().nullable() }),

@@ -93,6 +93,16 @@ export const decisionView = z.object({
 })
 export type DecisionView = z.infer<typeof decisionView>
 
+/** Of the logarithm of the ratio to the original, for a variant of some kind. */
+export const priorView = z.object({ mean: z.number(), deviation: z.number() })
+
+/** Under what a test is found again; each once. */
+export const tagsSchema = z
+  .array(z.string().trim().min(1, 'a tag has 1 to 30 letters').max(30, 'a tag has 1 to 30 letters'))
+  .max(8)
+export const noteView = z.object({ at: when, by: z.string(), words: z.string() })
+export type NoteView = z.infer<typeof noteView>
+
 /** A version of a tested part: with what it changes in words, edit by edit, and drawn. */
 const drawnVersion = versionSchema.extend({ words: z.array(z.string()), miniature: miniatureView })
 export type DrawnVersion = z.infer<typeof drawnVersion>
@@ -148,6 +158,10 @@ export const testView = z.object({
   /** Of earlier runs, newest first. */
   earlier: z.array(decisionView),
   news: newsView.nullable(),
+  notes: z.array(noteView),
+  tags: z.array(z.string()),
+  /** What past tests of the same kind did; `null` for fewer than three. */
+  past: z.object({ kind: z.string(), tests: z.number(), paid: z.number(), prior: priorView }).nullable(),
 })
 export type TestView = z.infer<typeof testView>
 
@@ -239,7 +253,23 @@ export const testActions = {
   ),
   'test.preview': asks(
     z.object({ test: testIdSchema, version: versionIdSchema }),
-    z.object({ words: z.array(z.string()), unfit: z.array(z.string()) }),
+    z.object({
+      /** Edit by edit, as each would go onto what is published now. */
+      edits: z.array(
+        z.object({
+          document: documentIdSchema,
+          index: z.number(),
+          words: z.string(),
+          fit: z.enum(['fits', 'clashes', 'there', 'unfit']),
+          /** Of one that clashes, what was done to the same place since. */
+          since: z.array(z.string()),
+        }),
+      ),
+      /** Of each document that changes, its title and how many published pages show it. */
+      documents: z.array(z.object({ id: documentIdSchema, title: z.string(), places: z.number() })),
+      /** Versions that leave the page, by their names; they stay with the test. */
+      leaving: z.array(z.string()),
+    }),
   ),
   'test.decide': goesLive(
     z.object({
@@ -247,9 +277,19 @@ export const testActions = {
       version: versionIdSchema,
       reason: z.string().max(2000),
       lesson: z.string().max(4000).default(''),
+      /** Edits of the variant that are not taken, as somebody has changed the same place since. */
+      without: z
+        .array(z.object({ document: documentIdSchema, index: z.number().int().min(0) }))
+        .max(500)
+        .default([]),
     }),
     z.object({ release: z.number(), unfit: z.array(z.string()) }),
   ),
+  'test.note': edits(
+    z.object({ test: testIdSchema, words: z.string().trim().min(1, 'write something down').max(2000) }),
+    nothing,
+  ),
+  'test.tag': edits(z.object({ test: testIdSchema, tags: tagsSchema }), nothing),
   'test.undo': goesLive(z.object({ test: testIdSchema }), z.object({ release: z.number(), unfit: z.array(z.string()) })),
   'rehearsal.start': edits(z.object({ test: testIdSchema, plan: rehearsalPlan }), z.object({ id: z.number() })),
   'rehearsal.list': asks(z.object({ test: testIdSchema.nullable() }), z.object({ rehearsals: z.array(rehearsalView) })),

@@ -21,6 +21,10 @@ export interface DemoTest {
   /** The same for those with another device, where it matters. */
   readonly ratesOn?: { readonly [Of in Device]?: readonly number[] }
   readonly visitors?: number
+  /** From another test: the same people come to both. */
+  readonly seed?: number
+  /** The share who had been here some days before; of those who reach the goal now, most had reached it then. */
+  readonly known?: number
   readonly days?: number
   readonly endedDaysAgo?: number
   readonly smallestEffect?: number

@@ -350,10 +350,13 @@ async function runTest(db: Database, demo: DemoTest): Promise<{ test: TestId; ar
   const ratesOf = (device: Device) =>
     new Map(made.arms.map((version, index): [VersionId, number] => [version, (ratesOn[device] ?? trueRates)[index] ?? 0]))
   const rates = { phone: ratesOf('phone'), tablet: ratesOf('tablet'), computer: ratesOf('computer') }
-  const besides = { segmentsOf: noteOfSegments(await segmentsNow(db)), ...wanderingIn(demo, made.arms) }
+  const besides = {
+    ...{ segmentsOf: noteOfSegments(await segmentsNow(db)), known: knownIn(demo) },
+    ...wanderingIn(demo, made.arms),
+  }
   let group: ReturnType<typeof eventsOf> = []
   const now = Date.now()
-  for (const visitor of visitors({ seed: 1000 + testNumber(made.test), visitors: crowd, days, startsAt })) {
+  for (const visitor of visitors({ seed: demo.seed ?? 1000 + testNumber(made.test), visitors: crowd, days, startsAt })) {
     const events = eventsOf(visitor, round.snapshot, 0, rates[visitor.device], besides)
     group.push(...events.filter(({ at }) => at.getTime() < now))
     if (group.length < 3000) continue
@@ -363,6 +366,15 @@ async function runTest(db: Database, demo: DemoTest): Promise<{ test: TestId; ar
   await writeEvents(db, group)
   await tallyAll(db)
   return made
+}
+
+/** By their ids, and by what they would do on the original, so that no version is given more of them. */
+function knownIn({ known = 0, rates = [] }: DemoTest): NonNullable<NonNullable<Parameters<typeof eventsOf>[4]>['known']> {
+  return ({ id, luck }) => {
+    const [here, reached] = [id.slice(0, 6), id.slice(6, 12)].map((digits) => parseInt(digits, 16) / 2 ** 24)
+    if (here === undefined || reached === undefined || here >= known) return null
+    return reached < (luck < (rates[0] ?? 0) ? 0.7 : 0.04) ? 'reached' : 'looked'
+  }
 }
 
 /** What visitors of a test of the demo do besides. */

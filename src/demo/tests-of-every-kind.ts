@@ -3,6 +3,8 @@ import type { NodeId } from '@/core/ids'
 import type { DemoTest } from './demo-test'
 
 const set = (node: string, prop: string, value: string): Edit => ({ kind: 'set', node: node as NodeId, prop, value })
+/** The same people come to two tests. */
+const LOOKED_AT_INSTRUMENTS = 1006
 const script = 'document.querySelector("h1").textContent += " Two places are free."'
 
 /** One test of every kind of thing that can vary, beside those of single components. */
@@ -35,7 +37,7 @@ export const testsOfEveryKind: readonly DemoTest[] = [
       next: ['cello', 'violin', 'about', 'harp'],
       slower: [1, 1.45, 1, 1.45, 1, 1.45],
     },
-    visitors: 9000,
+    ...{ visitors: 9000, seed: LOOKED_AT_INSTRUMENTS },
     days: 12,
     smallestEffect: 0.15,
   },
@@ -65,7 +67,8 @@ export const testsOfEveryKind: readonly DemoTest[] = [
     goal: 'reserved',
     status: 'running',
     rates: [0.08, 0.083],
-    visitors: 5200,
+    // Who looked at the list of instruments looks at one of them some days later.
+    ...{ visitors: 5200, seed: LOOKED_AT_INSTRUMENTS },
     days: 9,
     smallestEffect: 0.15,
   },
@@ -88,7 +91,7 @@ export const testsOfEveryKind: readonly DemoTest[] = [
     campaign: 'First notes',
     status: 'running',
     rates: [0.05, 0.068, 0.05],
-    visitors: 6400,
+    ...{ visitors: 6400, known: 0.35 },
     days: 11,
     smallestEffect: 0.2,
   },

@@ -17,6 +17,8 @@ interface Besides {
   readonly around?: (version: VersionId) => Surroundings
   /** Milliseconds by which somebody reaches the goal later than at their first visit; none where nothing is said. */
   readonly later?: (visitor: SimulatedVisitor) => number
+  /** What somebody had done on an earlier visit; nobody had been here where nothing is said. */
+  readonly known?: (visitor: SimulatedVisitor) => 'looked' | 'reached' | null
 }
 
 /** What one simulated visitor does in a test whose true rates are known: the events the site would have taken in. */
@@ -25,11 +27,11 @@ export function eventsOf(
   round: Round,
   crowd: number,
   rates: ReadonlyMap<VersionId, number>,
-  { segmentsOf = nobodyAsks, around, later: comesBack = () => 0 }: Besides = {},
+  { segmentsOf = nobodyAsks, around, later: comesBack = () => 0, known = () => null }: Besides = {},
 ): StampedEvent[] {
   const who = asVisitor(visitor)
   const [decision] = decide({ draws: [drawOf(round, { paused: false })], ladders: [] }, who)
-  const viewed = [viewOf(visitor, crowd, round)]
+  const viewed = [...earlierVisit(visitor, crowd, round, known(visitor)), viewOf(visitor, crowd, round)]
   if (decision === undefined || !decision.counted) return viewed
   const { version } = decision
   const rate = rates.get(version) ?? rates.get(ORIGINAL) ?? 0
@@ -81,6 +83,23 @@ export function ruledEventsOf(
   ]
 }
 
+const EARLIER = 9 * 24 * 3_600_000
+
+/** A visit some days before, with the goal that decides where they reached it then. */
+function earlierVisit(
+  visitor: SimulatedVisitor,
+  crowd: number,
+  round: Round,
+  known: 'looked' | 'reached' | null,
+): StampedEvent[] {
+  if (known === null) return []
+  const then = { ...visitor, arrivesAt: later(visitor, -EARLIER) }
+  const primary = round.goals.find(({ id }) => id === round.design.primary)
+  const reached =
+    known === 'reached' && primary !== undefined ? reachGoal(then, crowd, primary, round.goals, pageOf(round), ' before') : []
+  return [viewOf(then, crowd, round, ' before'), ...reached]
+}
+
 /** What they do besides, but for what some goal of the round counts: rates are true as they are set. */
 function wandering(visitor: SimulatedVisitor, crowd: number, round: Round, around: Surroundings | undefined): StampedEvent[] {
   if (around === undefined) return []
@@ -92,9 +111,9 @@ function wandering(visitor: SimulatedVisitor, crowd: number, round: Round, aroun
 
 const pageOf = ({ pages, design }: Round): DocumentId => pages[0] ?? design.document
 
-function viewOf(visitor: SimulatedVisitor, crowd: number, round: Round): StampedEvent {
+function viewOf(visitor: SimulatedVisitor, crowd: number, round: Round, what = ''): StampedEvent {
   const arrival = { source: 'direct', device: visitor.device, region: homeOf(visitor.id) }
-  return made(visitor, crowd, visitor.arrivesAt, 'view', { kind: 'page', ...somewhere(pageOf(round)), arrival })
+  return made(visitor, crowd, visitor.arrivesAt, `view${what}`, { kind: 'page', ...somewhere(pageOf(round)), arrival })
 }
 
 function shownTo(
@@ -127,11 +146,12 @@ function reachGoal(
   goal: Goal,
   goals: readonly Goal[],
   page: DocumentId,
+  what = '',
 ): StampedEvent[] {
-  const order = eventId(crowd, visitor.id, 'order').slice(0, 12)
+  const order = eventId(crowd, visitor.id, `order${what}`).slice(0, 12)
   const value = 10 + (Math.round(visitor.luck * 1e6) % 60)
   return doing(goal, libraryOf(goals), { ...somewhere(page), order, value }).map((happening, step) =>
-    made(visitor, crowd, later(visitor, visitor.ponders + step * 10_000), `goal ${step}`, happening),
+    made(visitor, crowd, later(visitor, visitor.ponders + step * 10_000), `goal ${step}${what}`, happening),
   )
 }
 

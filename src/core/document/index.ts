@@ -36,6 +36,7 @@ export {
 export { editSchema, editsSchema, type Edit } from './edits'
 export type { Refusal } from './edits/kind'
 export { collide, compare, sameValue } from './compare'
+export { fitOf, type Fit, type Fitted } from './taking-over'
 export { gathered } from './gather'
 export { withFreshIds } from './fresh-ids'
 export type { Vocabulary } from './vocabulary'

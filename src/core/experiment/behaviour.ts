@@ -55,7 +55,7 @@ export interface Behaviour {
 const LEVEL = 0.95
 /** Of fewer measures, what three quarters of them stay below says nothing. */
 const ENOUGH = 50
-const SLOWEST = 0.75
+export const SLOWEST = 0.75
 const MUCH = 1.1
 
 /**
@@ -118,10 +118,15 @@ function speedFrom(rows: readonly DoingRow[], speed: Speed): SpeedOfVersion {
  * Nonparametric Statistics, 3.2), normal by approximation.
  *
  * @param counted values in rising order with how often each was measured, at least fifty in all
+ * @param reach standard errors to either side
  */
-export function quantileOf(counted: readonly { readonly value: number; readonly times: number }[], share: number): Quantile {
+export function quantileOf(
+  counted: readonly { readonly value: number; readonly times: number }[],
+  share: number,
+  reach = normalQuantile((1 + LEVEL) / 2),
+): Quantile {
   const n = counted.reduce((sum, { times }) => sum + times, 0)
-  const spread = normalQuantile((1 + LEVEL) / 2) * Math.sqrt(n * share * (1 - share))
+  const spread = reach * Math.sqrt(n * share * (1 - share))
   const at = (rank: number) => {
     let passed = 0
     for (const { value, times } of counted) if ((passed += times) >= rank) return value

@@ -71,6 +71,8 @@ export const designSchema = z.object({
     .array(z.object({ goal: goalIdSchema, margin: z.number().min(0).max(1) }))
     .max(10)
     .default([]),
+  /** By how much longer a page may take to be painted for one visitor in four, as a part: 0.1 is a tenth; `null`: not asked. */
+  slowest: z.number().min(0).max(5).nullable().default(null),
   /** The smallest relative difference worth having: 0.05 is 5%. */
   smallestEffect: z.number().min(0.001).max(2),
   /** Whether the split follows what visitors do; `null`: it stays as it is set. */
@@ -224,6 +226,7 @@ const consequences: { readonly [Of in keyof Design]: Consequence } = {
   primary: round('the goals were changed'),
   watched: round('the goals were changed'),
   guards: round('the guards were changed'),
+  slowest: round('the guards were changed'),
   smallestEffect: round('the smallest difference worth having was changed'),
   // It begins an epoch each time that it divides anew, not when it is switched on.
   adaptive: null,

@@ -1,5 +1,6 @@
 import { WHOLE } from '../decide'
-import { detectableAt, errorsForPower, sampleSize, tunings } from '../stats'
+import { detectableAt, errorsForPower, mixturePower, sampleSize, tunings } from '../stats'
+import { averageOver, type Prior } from './base-rates'
 import type { Design } from './design'
 import {
   bestPlan,
@@ -89,6 +90,25 @@ export function forecast(design: Planned, traffic: Traffic): Forecast {
     daysForOneLook: pairPerDay > 0 ? Math.ceil((oneLook.nBaselineExact * (1 + comparison.ratio)) / pairPerDay) : null,
     helps: waiting.kind === 'tooFew' ? helpsFor(design, traffic) : [],
   }
+}
+
+/**
+ * The chance that one variant is seen to be better within so many weeks, looked at daily, by what past tests of its kind say
+ * of its true gain; `null` without traffic.
+ */
+export function chanceToSee(design: Planned, traffic: Traffic, prior: Prior, weeks: number): number | null {
+  const { comparison, perDay, original, baseRate, plannedTotal } = frameOf(design, traffic)
+  const baseline = perDay * original * 7 * weeks
+  if (baseline < 1) return null
+  const total = baseline * (1 + comparison.ratio)
+  const rhos = tunings(plannedTotal, comparison.alpha)
+  const variance = (rate: number, n: number) => (rate * (1 - rate)) / n
+  return averageOver(prior, (log) => {
+    const rate = Math.min(0.999, baseRate * Math.exp(log))
+    if (rate <= baseRate) return 0
+    const error = Math.sqrt(variance(baseRate, baseline) + variance(rate, baseline * comparison.ratio))
+    return mixturePower((rate - baseRate) / error, total, 7 * weeks, rhos, comparison.alpha)
+  })
 }
 
 interface Frame {

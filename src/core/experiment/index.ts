@@ -62,6 +62,16 @@ export { overlaps, type Overlap } from './overlap'
 export { behaviourOf, spotsOf, type Behaviour, type DoingRow, type Spot, type VersionBehaviour } from './behaviour'
 export { effectByAge, type AgeEffect } from './ages'
 export { alarmsOf, type Alarm } from './trust'
+export {
+  chanceOfGain,
+  FEWEST_TESTS,
+  kindsOf,
+  likelyGain,
+  type KindOfTests,
+  type PastTest,
+  type Prior,
+  type ShrunkTest,
+} from './base-rates'
 export { besideOthers, besideWords, type Beside, type BesideCounts } from './beside'
 export { steadied, steadiedWords, type EarlierCounts, type SteadiedVariant } from './earlier'
 export { effectsOfParts, type LevelEffect, type LevelPair, type PartsResult } from './part-effects'
@@ -70,7 +80,7 @@ export { audienceByDay, audienceSize, shareOf, type AudienceSize } from './audie
 export { drawnAgain, drawOf, generationAfter, keptKey, testKeptAs } from './draw-of'
 export { freeOf, sizeOf, takeLots, type Lots } from './apart'
 export { armsEver, epochsOf, laterEpochSchema, roundNow, type Epoch, type LaterEpoch } from './epochs'
-export { forecast, trafficAmong, type Forecast, type Help, type Traffic } from './forecast'
+export { chanceToSee, forecast, trafficAmong, type Forecast, type Help, type Traffic } from './forecast'
 export { countsFor, looksOf, type CountedRow, type DayCounts, type Look, type Weighing } from './looks'
 export { resultOfRound, wholeReading, type RoundCounts, type WorthRow, type RoundResult } from './round-result'
 export { RECENT_DAYS, visitorsToSee, waitingFor, waitingSentence, waitingWords, type Waiting } from './waiting'

@@ -9,11 +9,13 @@ import { steadied, type EarlierCounts, type SteadiedVariant } from './earlier'
 import { readGuard, type GuardResult } from './guard'
 import { convertersOf, countsFor, looksOf, type CountedRow, type DayCounts, type Look, type Weighing } from './looks'
 import type { Names } from './names'
+import type { DoingRow } from './behaviour'
+import { readSpeed } from './speed-guard'
 import { effectsOfParts, type PartsResult } from './part-effects'
 import { ENOUGH_CONVERTERS, leader, LEVEL, readThrough, type Reading, type Result, type VariantResult } from './reading'
 import { chancesOf } from './schedule'
 import { plannedEffect, visitorsToSee, waitingFor, waitingSentence, type Waiting } from './waiting'
-import { guardSentence, sentence, variantSentence, type Manner, type Telling } from './words'
+import { guardSentence, sentence, slowSentence, variantSentence, type Manner, type Telling } from './words'
 import { worthUpTo } from '../ledger'
 import { readWorth, type WorthClass, type WorthReading } from './worth'
 
@@ -36,6 +38,8 @@ export interface RoundCounts {
   /** Of each goal, who had done what before; and who had which version of another round. */
   readonly earlier?: readonly (EarlierCounts & { readonly goal: string })[]
   readonly beside?: readonly BesideCounts[]
+  /** How fast the first pages with each version were. */
+  readonly speeds?: readonly DoingRow[]
   /** That have passed, pauses left out. */
   readonly days: number
   readonly plannedTotal: number
@@ -57,7 +61,7 @@ export interface RoundResult {
   readonly sentence: string
   readonly words: ReadonlyMap<VersionId, string>
   readonly waiting: Waiting
-  readonly guards: readonly { readonly goal: Goal; readonly margin: number; readonly variants: readonly GuardVariant[] }[]
+  readonly guards: readonly Guard[]
   readonly worth: WorthReading
   /** With what visitors had done before taken out; `null` where nothing is known of it, or the split is not to be trusted. */
   readonly steadied: readonly SteadiedVariant[] | null
@@ -75,6 +79,15 @@ export interface RoundResult {
     readonly passed: readonly { version: VersionId; counts: number[] }[]
   } | null
 }
+
+/** What must not get worse: a goal, or how fast the page is painted. */
+export interface Guard {
+  readonly of: GoalId | typeof SPEED
+  readonly name: string
+  readonly margin: number
+  readonly variants: readonly GuardVariant[]
+}
+export const SPEED = 'speed'
 
 type GuardVariant = GuardResult & Pick<VariantResult, 'lift' | 'liftInterval'>
 
@@ -97,9 +110,9 @@ export function resultOfRound(of: RoundCounts, wanted: GoalId | null, names: Nam
   const result = decides ? last : watchedResult(last, goal.id, of)
   const waiting = waitingOf(of, result, looks)
   const guards = decides ? guardsOf(of) : []
-  const broken = guards.map(({ goal: { id }, margin, variants }) => {
+  const broken = guards.map(({ of: guarded, name, margin, variants }) => {
     const worse = variants.filter(({ reading }) => reading === 'broken').map(({ version }) => version)
-    return guardSentence(names.goal(id), margin, worse, names)
+    return (guarded === SPEED ? slowSentence : guardSentence)(name, margin, worse, names)
   })
   const telling: Telling = {
     ...{ goal: goal.name, names, going: of.going, decides, manner: of.manner ?? 'chance' },
@@ -209,7 +222,7 @@ function waitingOf({ round, rows, plannedTotal, fullDays }: RoundCounts, result:
 /** The goals that must not get worse, read by the same sequence. */
 function guardsOf(of: RoundCounts): RoundResult['guards'] {
   const { design, goals } = of.round
-  return design.guards.flatMap(({ goal: id, margin }) => {
+  const guarded = design.guards.flatMap(({ goal: id, margin }): Guard[] => {
     const goal = goals.find((one) => one.id === id)
     const result = goal === undefined ? undefined : readAll(of, looksFor(of, countsFor(of.rows, id))).at(-1)
     if (goal === undefined || result === undefined) return []
@@ -217,8 +230,17 @@ function guardsOf(of: RoundCounts): RoundResult['guards'] {
       const found = result.variants.find(({ version }) => version === guard.version)
       return { ...guard, lift: found?.lift ?? null, liftInterval: found?.liftInterval ?? null }
     })
-    return [{ goal, margin, variants }]
+    return [{ of: id, name: goal.name, margin, variants }]
   })
+  return design.slowest === null ? guarded : [...guarded, speedGuard(of, design.slowest)]
+}
+
+function speedGuard({ speeds = [], weighings, plannedTotal }: RoundCounts, margin: number): Guard {
+  const versions = [...new Set(weighings.flatMap(({ arms }) => arms.map(({ version }) => version)))]
+  const variants = readSpeed(speeds, versions, margin, plannedTotal).map(({ version, reading, longer, interval }) => ({
+    ...{ version, reading, lift: longer, liftInterval: interval },
+  }))
+  return { of: SPEED, name: 'Time until the page is painted', margin, variants }
 }
 
 function worthCounts({ weighings, classes = [] }: RoundCounts, goal: GoalId, counts: readonly DayCounts[]) {

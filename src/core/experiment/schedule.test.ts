@@ -70,7 +70,8 @@ describe('a stop rule', () => {
 describe('what a test decides itself', () => {
   const guard = (reading: 'broken' | 'holds') => [
     {
-      goal: { id: 'g' as GoalId } as never,
+      of: 'g' as GoalId,
+      name: 'Goal',
       margin: 0.05,
       variants: [{ version: bold, reading, lift: null, liftInterval: null }],
     },

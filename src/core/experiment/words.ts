@@ -72,6 +72,13 @@ export function guardSentence(goal: string, margin: number, broken: readonly Ver
   return `But with ${who} “${goal}” got worse by more than ${percent(margin)}: do not take ${broken.length === 1 ? 'it' : 'them'} over for this alone.`
 }
 
+/** The same of how fast the page is painted. */
+export function slowSentence(_name: string, margin: number, slow: readonly VersionId[], names: Names): string {
+  if (slow.length === 0) return ''
+  const who = slow.map((version) => `‘${names.version(version)}’`).join(' and ')
+  return `But ${who} ${slow.length === 1 ? 'takes' : 'take'} over ${percent(margin)} longer to be painted for one visitor in four: do not take ${slow.length === 1 ? 'it' : 'them'} over for this alone.`
+}
+
 /** “‘A’ is worse.”, “‘A’ and ‘B’ are worse.”, and of many no more than their number. */
 function besideSentence(variants: readonly VariantResult[], reading: Reading, { names, going }: Telling): string {
   const [first, second, ...more] = variants.map(({ version }) => `‘${names.version(version)}’`)

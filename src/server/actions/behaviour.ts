@@ -2,7 +2,7 @@ import type { Knex } from 'knex'
 import type { BehaviourView, Output } from '@/contract/contract'
 import { ORIGINAL } from '@/core/decide'
 import { apply, type ContentDocument } from '@/core/document'
-import { armsEver, behaviourOf, slowerWords, spotsOf } from '@/core/experiment'
+import { armsEver, behaviourOf, slowerWords, spotsOf, type DoingRow } from '@/core/experiment'
 import type { DocumentId, NodeId, VersionId } from '@/core/ids'
 import { speeds } from '@/core/ledger'
 import { partWords } from '@/components/part-words'
@@ -19,9 +19,8 @@ const MOST_LINES = 12
 const versionsOf = ({ epochs }: RoundRow): VersionId[] => armsEver(epochs).map(({ version }) => version)
 
 /** Variants that are slower than the original, in words. */
-export async function slowerIn(db: Knex, round: RoundRow, crowd: number): Promise<{ versions: VersionId[]; words: string }[]> {
-  const { id, design, versions, goals } = round.snapshot
-  const rows = await doingsOf(db, crowd, id, speeds)
+export function slowerIn(rows: readonly DoingRow[], round: RoundRow): { versions: VersionId[]; words: string }[] {
+  const { design, versions, goals } = round.snapshot
   return slowerWords(behaviourOf(rows, versionsOf(round)), namesFor(design, versions, goals))
 }
 

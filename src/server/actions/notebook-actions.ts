@@ -5,14 +5,19 @@ import { inTransaction } from '../database/connect'
 import { Failure } from '../failure'
 import { holdTest, testId, testNumber, testsWhere } from '../stores/tests'
 import { whereSaid } from '../database/contains'
+import { kindsOf, likelyGain } from '@/core/experiment'
+import { pastTests, tagsUsed } from '../stores/past-tests'
 import type { Area } from './handler'
 import { decisionView } from './test-lines'
 
-export const notebookActions: Area<'notebook'> = {
-  'notebook.list': async ({ db }, { page, search }) => {
+export const notebookActions: Area<'notebook' | 'tag'> = {
+  'tag.list': async ({ db }) => ({ tags: await tagsUsed(db) }),
+
+  'notebook.list': async ({ db }, { page, search, tag }) => {
     const narrow = (query: Knex.QueryBuilder) => {
       void query.whereNotNull('decision')
-      if (search !== '') whereSaid(query, ['name', 'design', 'decision'], search)
+      if (search !== '') whereSaid(query, ['name', 'design', 'decision', 'notes', 'tags'], search)
+      if (tag !== '') void query.whereRaw('JSON_CONTAINS(tags, ?)', [JSON.stringify(tag)])
     }
     const total = z
       .object({ total: z.coerce.number() })
@@ -60,11 +65,23 @@ export const notebookActions: Area<'notebook'> = {
           arms: row.decision.arms,
           goal: row.decision.goal,
           startedAt: row.started_at.toISOString(),
+          ...{ campaign: row.design.campaign, tags: row.tags, notes: row.notes },
+          ...{ changed: row.decision.changed, tested: row.decision.tested },
         },
       ]
     })
     return { lines, total }
   },
+
+  'notebook.kinds': async ({ db }) => ({
+    kinds: kindsOf(await pastTests(db)).map(({ kind, tests, paid, average, prior, each }) => ({
+      ...{ kind, tests, paid, average },
+      likely: prior === null ? null : likelyGain(prior),
+      each: each.slice(0, MOST_COMPARED).map(({ of, lift, shrunk, interval }) => ({
+        ...{ test: of.test, name: of.name, lift, shrunk, interval },
+      })),
+    })),
+  }),
 
   'notebook.picture': async ({ db }, { test, which }) => {
     const row: unknown = await db('pictures')
@@ -83,3 +100,6 @@ export const notebookActions: Area<'notebook'> = {
       return {}
     }),
 }
+
+/** Of one kind, those with the largest gains. */
+const MOST_COMPARED = 30

@@ -25,6 +25,7 @@ import { planOf } from '../stores/rehearsals'
 import { besideOf, earlierOf, exposedByDevice, rowsOfRounds, worthsOf } from '../stores/results'
 import { calendarIn, readSettings } from '../stores/settings'
 import { roundsById, type RoundRow } from '../stores/tests'
+import { speeds as paints } from '@/core/ledger'
 import { slowerIn } from './behaviour'
 import { namesFor } from './test-facts'
 
@@ -54,7 +55,8 @@ export async function resultOf(db: Knex, round: RoundRow, crowd: number, goal: G
           ...round,
           epochs: [round.epochs.findLast(({ since }) => since <= rehearsed.at) ?? round.epochs[0]].flatMap((one) => one ?? []),
         }
-  const slower = await slowerIn(db, of, crowd)
+  const speeds = await doingsOf(db, crowd, id, paints)
+  const slower = slowerIn(speeds, of)
   const calendar = calendarIn(timeZone)
   const now = new Date()
   const read = readRound(
@@ -63,9 +65,7 @@ export async function resultOf(db: Knex, round: RoundRow, crowd: number, goal: G
     {
       rows,
       classes,
-      earlier,
-      beside,
-      others,
+      ...{ earlier, beside, others, speeds },
       plannedTotal: rehearsed?.visitors ?? plannedTotal,
       currency,
       calendar,
@@ -129,6 +129,7 @@ interface By {
   readonly classes?: readonly WorthRow[]
   readonly earlier?: RoundCounts['earlier']
   readonly beside?: readonly BesideCounts[]
+  readonly speeds?: RoundCounts['speeds']
   /** The rounds that `beside` is of. */
   readonly others?: readonly RoundRow[]
   readonly plannedTotal: number
@@ -141,7 +142,7 @@ interface By {
 export function readRound(
   round: RoundRow,
   { crowd, goal }: { crowd: number; goal: GoalId | null },
-  { rows, classes = [], earlier = [], beside = [], others = [], plannedTotal, currency, calendar, now }: By,
+  { rows, classes = [], earlier = [], beside = [], others = [], speeds = [], plannedTotal, currency, calendar, now }: By,
 ): Read | null {
   const { snapshot, epochs } = round
   const elapsed = openSpans(round).reduce((sum, { from, to }) => sum + ((to ?? now).getTime() - from.getTime()) / DAY, 0)
@@ -152,7 +153,7 @@ export function readRound(
     {
       round: snapshot,
       weighings: epochs.map(({ since, arms }) => ({ since: calendar.dayOf(since), arms })),
-      ...{ rows, classes, earlier, beside },
+      ...{ rows, classes, earlier, beside, speeds },
       days: crowd === 0 ? elapsed : counted.size,
       plannedTotal,
       manner: round.personalization === null ? 'chance' : 'rule',
@@ -211,10 +212,8 @@ function viewOf(
     chances: found.chances?.map((one) => ({ ...one, name: names.version(one.version) })) ?? null,
     waiting: found.waiting,
     split: result.split,
-    guards: guards.map(({ goal: guard, margin, variants }) => ({
-      goal: guard.id,
-      name: guard.name,
-      margin,
+    guards: guards.map(({ of: guarded, name, margin, variants }) => ({
+      ...{ of: guarded, name, margin },
       variants: variants.map((one) => ({ ...one, liftInterval: pair(one.liftInterval) })),
     })),
     worth: {

@@ -1,13 +1,14 @@
 import type { Knex } from 'knex'
 import { ORIGINAL } from '@/core/decide'
 import { apply, describe, type Edit } from '@/core/document'
-import { armName, wholeReading } from '@/core/experiment'
+import { armName, armsEver, changesOf, partsOf, wholeReading } from '@/core/experiment'
 import type { DocumentId, VersionId } from '@/core/ids'
+import { testedWords } from '@/components/part-words'
 import { vocabulary } from '@/components/types'
 import { Failure } from '../failure'
 import { holdDocument, publishBody, readPublished, saveDraft, stateOf } from '../stores/documents'
 import { makeRelease } from '../stores/releases'
-import { roundsOf, type StoredDecision, type TestRow } from '../stores/tests'
+import { roundsOf, type RoundRow, type StoredDecision, type TestRow } from '../stores/tests'
 import { bodyFor, carryOut, nextRounds, restingOn } from './resting'
 import { resultOf } from './result-of'
 
@@ -47,6 +48,7 @@ export async function settle(trx: Knex.Transaction, row: TestRow, choice: Choice
       'The result does not say this by itself. Write down why you decide so all the same; it is kept in the notebook.',
     )
   }
+  const written = await writtenDown(trx, round)
   const taken = choice.changes === null ? { unfit: [], undo: [] } : await takeOver(trx, row, choice.changes, choice.author)
   const name = choice.changes === null ? 'Original' : armName(round.snapshot.design, round.snapshot.versions, choice.version)
   const decision: StoredDecision = {
@@ -69,6 +71,7 @@ export async function settle(trx: Knex.Transaction, row: TestRow, choice: Choice
       rate,
     })),
     undo: taken.undo,
+    ...written,
   }
   await trx('tests')
     .where({ number: row.number })
@@ -87,6 +90,30 @@ export async function settle(trx: Knex.Transaction, row: TestRow, choice: Choice
     choice.author,
   )
   return { release, unfit: taken.unfit }
+}
+
+/** What was tested and what each variant changed, in words that can be read when the page is another. */
+async function writtenDown(trx: Knex.Transaction, { snapshot, epochs }: RoundRow) {
+  const { design, versions } = snapshot
+  const parts = partsOf(design)
+  const published = await readPublished(
+    trx,
+    parts.map(({ document }) => document),
+  )
+  const wordsOf = ({ document, edits }: Change) => {
+    const home = published.get(document)
+    return home === undefined ? [] : edits.map((edit) => describe(home, edit, vocabulary))
+  }
+  const arms = armsEver(epochs)
+  return {
+    tested: testedWords(parts, published),
+    changed: arms
+      .filter(({ version }) => version !== ORIGINAL)
+      .map(({ version }) => ({
+        name: armName({ ...design, arms }, versions, version),
+        words: changesOf({ ...design, arms }, versions, version).flatMap(wordsOf),
+      })),
+  }
 }
 
 async function takeOver(

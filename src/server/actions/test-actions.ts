@@ -5,7 +5,6 @@ import { recentVisitorsCloser, testsMet } from '../stores/recent-visitors'
 import type { Knex } from 'knex'
 import { mayAs, type AccountView } from '@/contract/contract'
 import { ORIGINAL } from '@/core/decide'
-import { apply, describe, type Edit } from '@/core/document'
 import {
   changeWords,
   designSchema,
@@ -22,10 +21,10 @@ import {
 } from '@/core/experiment'
 import type { DocumentId, NodeId, VersionId } from '@/core/ids'
 import { codesBroughtBy } from '@/components/scripts'
-import { vocabulary, vocabularyOf } from '@/components/types'
+import { vocabulary } from '@/components/types'
 import { inTransaction } from '../database/connect'
 import { Failure } from '../failure'
-import { holdDocument, publishedAt, readDocument, readPublished, readSurroundings, type DocumentRow } from '../stores/documents'
+import { holdDocument, publishedAt, readDocument, readPublished, type DocumentRow } from '../stores/documents'
 import { pagesShowing } from '../stores/document-index'
 import { makeRelease } from '../stores/releases'
 import { refuseUnapproved } from '../stores/scripts'
@@ -50,6 +49,7 @@ import type { Area } from './handler'
 import { endTest, startTest } from './life'
 import { changesSince, closeRounds, command, expectReady, openRound, ORIGINAL_CHANGED, takeChanges } from './rounds'
 import { settle, takeBack } from './settle'
+import { leavingOut, takingOver } from './taking-over'
 import { listTests } from './test-lines'
 import { changesIn } from './test-changes'
 import { asVersion } from './test-facts'
@@ -304,34 +304,44 @@ export const testActions: Area<'test'> = {
 
   'test.drawn': async ({ db }, { test }) => drawnVersions(db, await readTest(db, test)),
 
-  'test.preview': async ({ db }, { test, version }) => {
-    const row = await readTest(db, test)
-    const changes = (await changesIn(db, row, version)) ?? []
-    const published = await readPublished(
-      db,
-      changes.map(({ document }) => document),
-    )
-    const vocabulary = vocabularyOf(await readSurroundings(db), (await readSettings(db)).identity)
-    const words: string[] = []
-    const unfit: string[] = []
-    for (const { document, edits } of changes) {
-      const home = published.get(document)
-      if (home === undefined) continue
-      const refused = new Set<Edit>(apply(home, edits).refused.map(({ edit }) => edit))
-      for (const edit of edits) (refused.has(edit) ? unfit : words).push(describe(home, edit, vocabulary))
-    }
-    return { words, unfit }
-  },
+  'test.preview': async ({ db }, { test, version }) => takingOver(db, await readTest(db, test), version),
 
-  'test.decide': ({ db, account }, { test, version, reason, lesson }) =>
+  'test.decide': ({ db, account }, { test, version, reason, lesson, without }) =>
     inTransaction(db, async (trx) => {
       const row = await holdTest(trx, test)
       await command(trx, row, 'settle')
       await closeRounds(trx, row.number)
-      const changes = await changesIn(trx, row, version)
+      const changes = leavingOut(await changesIn(trx, row, version), without)
       // Taking over is one more way in for a script.
       await refuseUnapproved(trx, codesBroughtBy((changes ?? []).flatMap(({ edits }) => edits)))
       return settle(trx, row, { version, reason, lesson, changes, author: account.name })
+    }),
+
+  'test.note': ({ db, account }, { test, words }) =>
+    inTransaction(db, async (trx) => {
+      const row = await holdTest(trx, test)
+      if (row.notes.length >= MOST_NOTES)
+        throw new Failure(
+          'blocked',
+          `A test has at most ${MOST_NOTES} notes. What was learned has a place of its own in the notebook.`,
+        )
+      const last = row.notes.at(-1)
+      // Sent again, as its answer was lost: it is there already.
+      if (last?.words === words && last.by === account.name) return {}
+      const note = { at: new Date().toISOString(), by: account.name, words }
+      await trx('tests')
+        .where({ number: row.number })
+        .update({ notes: JSON.stringify([...row.notes, note]) })
+      return {}
+    }),
+
+  'test.tag': ({ db }, { test, tags }) =>
+    inTransaction(db, async (trx) => {
+      const row = await holdTest(trx, test)
+      await trx('tests')
+        .where({ number: row.number })
+        .update({ tags: JSON.stringify([...new Set(tags)]) })
+      return {}
     }),
 
   'test.undo': ({ db, account }, { test }) =>
@@ -341,6 +351,8 @@ export const testActions: Area<'test'> = {
       return takeBack(trx, row, account.name)
     }),
 }
+
+const MOST_NOTES = 200
 
 /** Whether what is compared was published anew since the round was opened. */
 async function originalSince(db: Knex, { snapshot, started_at: since }: RoundRow): Promise<Change[]> {

@@ -1,17 +1,19 @@
-import type { Output } from '@/contract/contract'
-import { findingWords, levelsInUse, partsOf, passedWords, type Version } from '@/core/experiment'
+import type { Knex } from 'knex'
+import type { Output, TestView } from '@/contract/contract'
+import { findingWords, kindsOf, levelsInUse, partsOf, passedWords, type Version } from '@/core/experiment'
 import { countsAlike, type Goal } from '@/core/goals'
-import { describe } from '@/core/document'
+import { describe, type ContentDocument } from '@/core/document'
 import type { TestId } from '@/core/ids'
 import { titleOf } from '@/components/references'
-import { partWords } from '@/components/part-words'
+import { partWords, testedWords } from '@/components/part-words'
 import { vocabularyOf } from '@/components/types'
 import type { Database } from '../database/connect'
 import { listPages, readDocument, readSurroundings } from '../stores/documents'
 import { miniatureView } from './miniatures'
 import { readSettings } from '../stores/settings'
 import { listRehearsals } from '../stores/rehearsals'
-import { listGroups, readTest, roundsOf } from '../stores/tests'
+import { pastTests } from '../stores/past-tests'
+import { listGroups, readTest, roundsOf, type TestRow } from '../stores/tests'
 import { listVersions, livePersonalizations } from '../stores/versions'
 import { decisionView } from './test-lines'
 import { asVersion, drawsNobody, namesFor, testFacts } from './test-facts'
@@ -113,6 +115,18 @@ export async function openTest(db: Database, id: TestId): Promise<Output<'test.o
     rehearsals,
     decision: row.decision === null ? null : decisionView(row.decision),
     earlier: row.earlier.map(decisionView),
+    ...{
+      notes: row.notes,
+      tags: row.tags,
+      past:
+        row.status === 'draft'
+          ? await pastOf(
+              db,
+              row,
+              homes.map(({ draft }) => draft),
+            )
+          : null,
+    },
     news: row.news === null ? null : { ...row.news, at: row.news.at.toISOString() },
   }
 }
@@ -123,4 +137,13 @@ export function changedSince(counted: readonly Goal[], goals: readonly Goal[]): 
     const then = counted.find(({ id }) => id === goal.id)
     return then !== undefined && !countsAlike(then, goal)
   })
+}
+
+/** What settled tests of the same kind did, for whoever plans by it. */
+async function pastOf(db: Knex, row: TestRow, drafts: readonly ContentDocument[]): Promise<TestView['past']> {
+  const tested = testedWords(partsOf(row.design), new Map(drafts.map((draft) => [draft.id, draft])))
+  const found = kindsOf(await pastTests(db)).find(({ kind }) => kind === tested)
+  if (found === undefined || found.prior === null) return null
+  const { kind, tests, paid, prior } = found
+  return { kind, tests, paid, prior }
 }

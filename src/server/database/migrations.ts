@@ -15,6 +15,7 @@ import * as lens from './migrations/013-lens'
 import * as doings from './migrations/014-doings'
 import * as crowds from './migrations/015-crowds'
 import * as before from './migrations/016-before'
+import * as notes from './migrations/017-notes'
 
 interface Migration {
   readonly name: string
@@ -38,6 +39,7 @@ const migrations: readonly Migration[] = [
   { name: '014-doings', ...doings },
   { name: '015-crowds', ...crowds },
   { name: '016-before', ...before },
+  { name: '017-notes', ...notes },
 ]
 
 /** A list and not a folder: the same names under every runner and in a bundle. */

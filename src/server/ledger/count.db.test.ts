@@ -39,7 +39,18 @@ const crowdOf = (seed: number, crowd: number) =>
     eventsOf(visitor, round, crowd, new Map([[ORIGINAL, 0.3]])),
   )
 
-const tables = ['tallies', 'segment_tallies', 'doings', 'worth_classes', 'earlier_tallies', 'beside_tallies', 'firsts', 'daily', 'call_daily', 'orders'] as const
+const tables = [
+  'tallies',
+  'segment_tallies',
+  'doings',
+  'worth_classes',
+  'earlier_tallies',
+  'beside_tallies',
+  'firsts',
+  'daily',
+  'call_daily',
+  'orders',
+] as const
 /** A row that was taken back to nothing says the same as none. */
 const says = (row: Record<string, unknown>) =>
   Object.entries(row).some(

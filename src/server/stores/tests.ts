@@ -44,6 +44,9 @@ export const decisionSchema = z.object({
   ),
   /** Edits that take the variant back out of what is published, and out of the drafts, document by document. */
   undo: z.array(z.object({ document: documentIdSchema, published: editsSchema, draft: editsSchema })).default([]),
+  /** What was tested, and what each variant changed, in words; empty in decisions from before this was written down. */
+  tested: z.string().default(''),
+  changed: z.array(z.object({ name: z.string(), words: z.array(z.string()) })).default([]),
 })
 export type StoredDecision = z.infer<typeof decisionSchema>
 
@@ -59,6 +62,9 @@ const rowSchema = z.object({
   decision: jsonColumn(decisionSchema).nullable(),
   /** Of earlier runs, newest first. */
   earlier: jsonColumn(z.array(decisionSchema)),
+  /** What was written down while it was made and ran, oldest first. */
+  notes: jsonColumn(z.array(z.object({ at: z.iso.datetime(), by: z.string(), words: z.string() }))),
+  tags: jsonColumn(z.array(z.string())),
   /** What happened last without anybody pressing anything. */
   news: jsonColumn(newsSchema).nullable(),
   lock_version: z.number(),

@@ -1,6 +1,6 @@
 'use client'
 
-import { OneOf } from '../controls/choices'
+import { Choice, OneOf } from '../controls/choices'
 import Link from 'next/link'
 import { useState } from 'react'
 import type { AccountView, NotebookLine } from '@/contract/contract'
@@ -13,46 +13,80 @@ import { SearchHead } from '../frame/search-head'
 import { useAddress } from '../frame/use-address'
 import { count, dayWords, plural } from '../frame/wording'
 import { useAsk, useTell } from '../talk'
+import { NoteList } from '../test/notes'
+import { AboutKinds, KindsCompared } from './kinds-compared'
 import { LessonField } from './lesson-field'
+import { Tags } from './tags'
 import { AboutRules, RuleEntries } from './rule-entries'
 
 /** What was asked, shown, measured, decided and learned: of tests, and of what was shown by rule. */
 export function NotebookScreen({ account }: { account: AccountView }) {
-  const [by, narrow] = useAddress(['of'])
+  const [by, narrow] = useAddress(['of', 'tag'])
   const [search, setSearch] = useState('')
-  const isRules = by.of === 'rules'
+  const of = shelves.find(({ value }) => value === by.of)?.value ?? 'tests'
   return (
     <Screen
       account={account}
       sheet={
         <>
           <SearchHead title="Notebook" placeholder="Find a word in any entry" label="Find in the notebook" search={setSearch} />
-          <OneOf
-            aria-label="Entries of"
-            value={isRules ? 'rules' : 'tests'}
-            options={[
-              { value: 'tests', label: 'Tests' },
-              { value: 'rules', label: 'Rules' },
-            ]}
-            change={(of) => narrow({ of: of === 'rules' ? of : '' })}
-          />
-          {isRules ? <RuleEntries search={search} /> : <TestEntries search={search} />}
+          <div className="filters">
+            <OneOf
+              aria-label="Entries of"
+              value={of}
+              options={shelves}
+              change={(next) => narrow({ of: next === 'tests' ? '' : next, tag: '' })}
+            />
+            {of === 'tests' ? <TagChoice tag={by.tag} choose={(tag) => narrow({ tag })} /> : null}
+          </div>
+          {of === 'rules' ? (
+            <RuleEntries search={search} />
+          ) : of === 'kinds' ? (
+            <KindsCompared />
+          ) : (
+            <TestEntries search={search} tag={by.tag} />
+          )}
         </>
       }
-      margin={isRules ? <AboutRules /> : <SoFar search={search} />}
+      margin={of === 'rules' ? <AboutRules /> : of === 'kinds' ? <AboutKinds /> : <SoFar search={search} />}
     />
   )
 }
 
-function TestEntries({ search }: { search: string }) {
-  const [page, turn] = usePage(search)
-  const asked = useAsk('notebook.list', { search, page }, { every: 10_000 })
+const shelves = [
+  { value: 'tests', label: 'Tests' },
+  { value: 'rules', label: 'Rules' },
+  { value: 'kinds', label: 'Kinds compared' },
+] as const
+
+/** Those with one tag alone. */
+function TagChoice({ tag, choose }: { tag: string; choose: (tag: string) => void }) {
+  const known = useAsk('tag.list', {})
+  const tags = [...new Set([...(known.data?.tags ?? []), ...(tag === '' ? [] : [tag])])]
+  if (tags.length === 0) return null
+  return (
+    <Choice
+      aria-label="Tag"
+      value={tag}
+      change={choose}
+      options={[{ value: '', label: 'All tags' }, ...tags.map((value) => ({ value, label: value }))]}
+    />
+  )
+}
+
+function TestEntries({ search, tag }: { search: string; tag: string }) {
+  const [page, turn] = usePage(`${search} ${tag}`)
+  const asked = useAsk('notebook.list', { search, page, tag }, { every: 10_000 })
   const lines = asked.data?.lines ?? []
   return (
     <>
       {asked.data === undefined ? <Waiting error={asked.error} again={() => void asked.refetch()} /> : null}
       {asked.data !== undefined && lines.length === 0 ? (
-        <p className="empty">Nothing is written here yet. Every test that is settled leaves an entry.</p>
+        <p className="empty">
+          {search === '' && tag === ''
+            ? 'Nothing is written here yet. Every test that is settled leaves an entry.'
+            : 'No entry has this.'}
+        </p>
       ) : null}
       {lines.map((line) => (
         <Entry key={line.test + String(line.decision.undone)} line={line} />
@@ -107,6 +141,8 @@ function Entry({ line }: { line: NotebookLine }) {
           ['The problem', line.problem],
           ['The change', line.change],
           ['Expected', line.expected],
+          ...line.changed.map(({ name, words }) => [`‘${name}’`, words.join('; ')] as const),
+          ['Campaign', line.campaign],
           ['Reason', decision.reason],
         ]
           .filter(([, words]) => words !== '')
@@ -127,7 +163,12 @@ function Entry({ line }: { line: NotebookLine }) {
           </dd>
         </div>
       </dl>
+      <NoteList notes={line.notes} />
       <Lesson line={line} />
+      <div className="question">
+        <span>Tags</span>
+        <Tags test={line.test} tags={line.tags} />
+      </div>
     </article>
   )
 }

@@ -182,9 +182,9 @@ function Guards({ result, names }: { result: ResultView; names: (version: string
         </tr>
       </thead>
       <tbody>
-        {result.guards.flatMap(({ goal, name, margin, variants }) =>
+        {result.guards.flatMap(({ of, name, margin, variants }) =>
           variants.map(({ version, reading, liftInterval }) => (
-            <tr key={`${goal} ${version}`}>
+            <tr key={`${of} ${version}`}>
               <td>
                 {name}, by at most {percent(margin)}
               </td>

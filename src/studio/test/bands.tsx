@@ -12,6 +12,7 @@ import { percent } from '@/core/numbers'
 import type { VersionId } from '@/core/ids'
 import { VersionMark } from '../frame/marks'
 import { CampaignChoice } from '../frame/campaign-choice'
+import { Tags } from '../notebook/tags'
 import { ConditionSentence } from '../condition/condition-sentence'
 import { useAround } from '../condition/use-surroundings'
 import { useRegions } from '../frame/studio'
@@ -22,7 +23,7 @@ import { useAudience } from '../condition/use-audience'
 import { useLiveChange } from './use-live-change'
 
 /** What is asked, before anything is varied. */
-export function QuestionBand({ editing }: { editing: Editing }) {
+export function QuestionBand({ editing, test }: { editing: Editing; test: TestView }) {
   const { design, change } = editing
   const line = (key: 'problem' | 'change' | 'expected', label: string, placeholder: string) => (
     <label className="question">
@@ -46,6 +47,10 @@ export function QuestionBand({ editing }: { editing: Editing }) {
       <div className="question">
         <span>Campaign</span>
         <CampaignChoice value={design.campaign} change={(campaign) => change({ campaign })} />
+      </div>
+      <div className="question">
+        <span>Tags</span>
+        <Tags test={test.id} tags={test.tags} />
       </div>
     </section>
   )

@@ -13,7 +13,9 @@ import { useMessages } from '../frame/messages'
 import { VersionMark } from '../frame/marks'
 import { momentWords } from '../frame/wording'
 import { nameOfArm } from './versions-band'
+import { Waiting } from '../frame/screen'
 import { useAsk, useTell, type Refused } from '../talk'
+import { TakenOver, type Place } from './taken-over'
 
 /** Keep the original or take a variant over; once settled, what was decided and the way back. */
 export function Decision({ test, account }: { test: TestView; account: AccountView }) {
@@ -105,6 +107,7 @@ function DecideDialog({ test, version, close }: { test: TestView; version: Versi
   const [reason, setReason] = useState('')
   const [lesson, setLesson] = useState('')
   const [fault, setFault] = useState<string | null>(null)
+  const [without, setWithout] = useState<readonly Place[]>([])
   const preview = useAsk('test.preview', { test: test.id, version })
   const result = useAsk('result.read', { test: test.id, round: null, crowd: 0, goal: null })
   const decide = useTell('test.decide', () => {
@@ -117,7 +120,10 @@ function DecideDialog({ test, version, close }: { test: TestView; version: Versi
     result.data?.variants.find((one) => one.version === version)?.reading ?? result.data?.variants[0]?.reading ?? 'tooEarly'
   const backed = reading === 'noDifference' || (keeps ? reading === 'worse' : reading === 'better')
   const settle = () =>
-    decide.mutate({ test: test.id, version, reason, lesson }, { onError: (refused: Refused) => setFault(refused.message) })
+    decide.mutate(
+      { test: test.id, version, reason, lesson, without: [...without] },
+      { onError: (refused: Refused) => setFault(refused.message) },
+    )
   return (
     <SheetOver
       title={keeps ? 'Keep the original?' : `Take ${name} over?`}
@@ -130,21 +136,17 @@ function DecideDialog({ test, version, close }: { test: TestView; version: Versi
       }}
     >
       {keeps ? (
-        <p>Everybody sees the original, as before. The variants leave the page.</p>
+        <p>Everybody sees the original, as before. Nothing is published anew.</p>
+      ) : preview.data === undefined ? (
+        <Waiting error={preview.error} again={() => void preview.refetch()} />
       ) : (
-        <p>Everybody sees {name} from now on. This changes on the page:</p>
+        <TakenOver name={name} view={preview.data} {...{ without, setWithout }} />
       )}
-      {keeps ? null : (
-        <ul>
-          {preview.data?.words.map((words) => (
-            <li key={words}>{words}</li>
-          ))}
-          {preview.data?.unfit.map((words) => (
-            <li key={words} className="quiet">
-              no longer fits and is left out: {words}
-            </li>
-          ))}
-        </ul>
+      {preview.data === undefined || preview.data.leaving.length === 0 ? null : (
+        <p className="quiet">
+          {preview.data.leaving.map((one) => `‘${one}’`).join(', ')} {preview.data.leaving.length === 1 ? 'leaves' : 'leave'} the
+          page and {preview.data.leaving.length === 1 ? 'stays' : 'stay'} in the test, for another run.
+        </p>
       )}
       <label className="question">
         <span>

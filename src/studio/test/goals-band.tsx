@@ -3,6 +3,7 @@
 import dynamic from 'next/dynamic'
 import { FindChoice } from '../controls/find-choice'
 import { Several } from '../controls/several'
+import { Check } from '../controls/choices'
 import { NumberField } from '../controls/fields'
 import { Button } from '../controls/button'
 import Link from 'next/link'
@@ -19,6 +20,8 @@ import type { Editing } from './test-screen'
 const Pointing = dynamic(() => import('../goals/pointing').then((room) => room.Pointing), { ssr: false })
 
 const USUAL_MARGIN = 0.05
+/** Of the time until a page is painted. */
+const USUAL_SLOWER = 0.1
 
 /** What counts as success: one goal decides, others are watched, and some must not get worse. Chosen, or pointed at. */
 export function GoalsBand({ test, editing, open }: { test: TestView; editing: Editing; open: boolean }) {
@@ -97,6 +100,7 @@ export function GoalsBand({ test, editing, open }: { test: TestView; editing: Ed
           />
         </label>
         <GuardLines {...{ design, library, open, change }} />
+        <SpeedGuardLine {...{ design, open, change }} />
       </div>
       {open ? <Button onClick={() => setPointing(true)}>Make a goal by pointing</Button> : null}
       {pointing && start !== undefined ? (
@@ -141,4 +145,28 @@ function GuardLines({
       />
     </label>
   ))
+}
+
+/** A page that is painted later loses visitors whom no goal counts: it needs nothing but to be asked for. */
+function SpeedGuardLine({ design, open, change }: Pick<Editing, 'design' | 'change'> & { open: boolean }) {
+  const { slowest } = design
+  return (
+    <div className="guard">
+      <Check checked={slowest !== null} disabled={!open} change={(on) => change({ slowest: on ? USUAL_SLOWER : null })}>
+        {slowest === null ? 'The page must not be painted later' : 'The page: painted later by at most'}
+      </Check>
+      {slowest === null ? null : (
+        <NumberField
+          aria-label="Margin of the time until the page is painted"
+          value={Math.round(slowest * 1000) / 10}
+          min={0}
+          max={500}
+          step={5}
+          unit="%"
+          disabled={!open}
+          change={(value) => change({ slowest: value / 100 })}
+        />
+      )}
+    </div>
+  )
 }

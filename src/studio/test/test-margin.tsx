@@ -1,15 +1,28 @@
 'use client'
 
 import { useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
 import { Button } from '../controls/button'
+import { Check } from '../controls/choices'
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { mayAs, type AccountView, type FindingView, type TestView } from '@/contract/contract'
 import { WHOLE } from '@/core/decide'
 import { EVERYBODY } from '@/core/decide'
-import { evenWeights, forecast, partsOf, shareOf, trafficAmong, waitingSentence, type Help } from '@/core/experiment'
+import {
+  chanceToSee,
+  evenWeights,
+  forecast,
+  likelyGain,
+  partsOf,
+  shareOf,
+  trafficAmong,
+  waitingSentence,
+  type Help,
+  type Traffic,
+} from '@/core/experiment'
 import { useAudience } from '../condition/use-audience'
-import { percent, signed } from '@/core/numbers'
+import { limitWords, percent, roughPercent, signed } from '@/core/numbers'
 import type { DocumentId } from '@/core/ids'
 import { useMessages } from '../frame/messages'
 import { Note } from '../frame/screen'
@@ -306,6 +319,33 @@ function SeeIt({ test }: { test: TestView }) {
   )
 }
 
+/** What past tests of this kind say of the next, where somebody asks for it. */
+function ByPastTests({ test, editing, traffic }: { test: TestView; editing: Editing; traffic: Traffic }) {
+  const [asked, ask] = useState(false)
+  const { past } = test
+  if (past === null) return null
+  const { kind, tests, paid, prior } = past
+  const [low, high] = likelyGain(prior)
+  const chances = [2, 4, 8].flatMap((weeks) => {
+    const chance = chanceToSee(editing.design, traffic, prior, weeks)
+    return chance === null ? [] : [`${roughPercent(chance)} within ${weeks} weeks`]
+  })
+  return (
+    <>
+      <Check checked={asked} change={ask}>
+        Go by past tests of a {kind}
+      </Check>
+      {asked ? (
+        <p>
+          {count(paid)} of {plural(tests, 'test', 'tests')} paid. By them a variant changes the rate by between {limitWords(low)}{' '}
+          and {limitWords(high)}, nine times of ten.{' '}
+          {chances.length === 0 ? '' : `The chance that it is seen to be better: ${chances.join(', ')}.`}
+        </p>
+      ) : null}
+    </>
+  )
+}
+
 /** Of a test that runs, the same number as everywhere. */
 function StillToCome({ test }: { test: TestView }) {
   const { data: result } = useAsk('result.read', { test: test.id, round: null, crowd: 0, goal: null })
@@ -359,6 +399,7 @@ function ForecastNote({ test, editing }: { test: TestView; editing: Editing }) {
           ))}
         </tbody>
       </table>
+      <ByPastTests test={test} editing={editing} traffic={trafficAmong(test.traffic, share)} />
     </Note>
   )
 }

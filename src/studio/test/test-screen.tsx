@@ -14,6 +14,7 @@ import { talk, useAsk } from '../talk'
 import { Decision } from './decision'
 import { QuestionBand, VisitorsBand } from './bands'
 import { GoalsBand } from './goals-band'
+import { Notes } from './notes'
 import { TestMargin } from './test-margin'
 import { VersionsBand } from './versions-band'
 import { Steps } from './steps'
@@ -86,7 +87,8 @@ function TestSheet({ account, test }: { account: AccountView; test: TestView }) 
           {hasRun ? <Results test={test} /> : null}
           {hasRun ? <TakeAway test={test.id} account={account} /> : null}
           {hasRun ? <Decision test={test} account={account} /> : null}
-          <QuestionBand editing={editing} />
+          <Notes test={test} />
+          <QuestionBand editing={editing} test={test} />
           <VersionsBand account={account} test={test} editing={editing} open={open} />
           <GoalsBand test={test} editing={editing} open={open} />
           <VisitorsBand account={account} test={test} editing={editing} open={open} />

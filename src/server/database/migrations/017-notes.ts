@@ -1,0 +1,6 @@
+import type { Knex } from 'knex'
+
+/** What is written down about a test while it is made and runs, and under what it is found again. */
+export async function up(db: Knex): Promise<void> {
+  await db.raw(`ALTER TABLE tests ADD notes JSON NOT NULL DEFAULT '[]', ADD tags JSON NOT NULL DEFAULT '[]'`)
+}

@@ -1,0 +1,116 @@
+'use client'
+
+import { scaleLinear } from 'd3'
+import Link from 'next/link'
+import type { KindView } from '@/contract/contract'
+import { FEWEST_TESTS } from '@/core/experiment'
+import { limitWords, signed } from '@/core/numbers'
+import { Note, Waiting } from '../frame/screen'
+import { count, plural } from '../frame/wording'
+import { ChartFrame, type ChartTable } from '../results/chart-frame'
+import { useAsk } from '../talk'
+
+/** Settled tests of the same kind beside each other: how often they paid, and by how much. */
+export function KindsCompared() {
+  const asked = useAsk('notebook.kinds', {})
+  if (asked.data === undefined) return <Waiting error={asked.error} again={() => void asked.refetch()} />
+  const { kinds } = asked.data
+  if (kinds.length === 0)
+    return <p className="empty">Nothing to compare yet. Every test that is settled is put beside those of its kind.</p>
+  return kinds.map((kind) => <Kind key={kind.kind} of={kind} />)
+}
+
+function Kind({ of }: { of: KindView }) {
+  const { kind, tests, paid, average, likely, each } = of
+  return (
+    <section className="band" aria-label={`Tests of a ${kind}`}>
+      <h2 className="capital">{kind}</h2>
+      <p className="sentence small">
+        {plural(tests, 'test', 'tests')} settled; {paid === 0 ? 'none paid' : `${count(paid)} paid`}.{' '}
+        {average === null || likely === null
+          ? `From ${FEWEST_TESTS} that say something on, they are compared.`
+          : `A variant changed its rate by ${signed(average.lift)} on average (between ${limitWords(average.interval[0])} and ${limitWords(average.interval[1])}); the next is likely to change it by between ${limitWords(likely[0])} and ${limitWords(likely[1])}.`}
+      </p>
+      {each.length === 0 ? null : <Gains of={of} />}
+      <ul className="plain-list">
+        {each.map(({ test, name, lift, shrunk }) => (
+          <li key={test}>
+            <Link href={`/tests/${test}`}>{name}</Link>: measured {signed(lift)}
+            {average === null ? '' : `, likely ${signed(shrunk)}`}
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+const [ROW, LEFT, WIDTH, RIGHT] = [34, 250, 760, 24]
+
+/** What each had, hollow, and what is likely true of it, full, with its interval; the band is the average of the kind. */
+function Gains({ of: { kind, average, each } }: { of: KindView }) {
+  const all = each.flatMap(({ lift, shrunk, interval }) => [lift, shrunk, ...interval])
+  const reach = Math.min(2, Math.max(0.02, ...all.map(Math.abs)) * 1.1)
+  const x = scaleLinear([-reach, reach], [LEFT, WIDTH - RIGHT]).clamp(true)
+  const height = each.length * ROW + 34
+  const table: ChartTable = {
+    columns: [
+      { name: 'test', as: 'words' },
+      { name: 'measured', as: 'lift' },
+      { name: 'likely', as: 'lift' },
+      { name: 'lower', as: 'lift' },
+      { name: 'upper', as: 'lift' },
+    ],
+    rows: each.map(({ name, lift, shrunk, interval }) => [name, lift, shrunk, ...interval]),
+  }
+  return (
+    <ChartFrame title={`Gains of tests of a ${kind}`} table={table}>
+      <svg
+        viewBox={`0 0 ${WIDTH} ${height}`}
+        role="img"
+        aria-label={each.map(({ name, shrunk }) => `${name}: likely ${signed(shrunk)}`).join('. ')}
+      >
+        {average === null ? null : (
+          <rect
+            className="no-worth"
+            x={x(average.interval[0])}
+            width={Math.max(1, x(average.interval[1]) - x(average.interval[0]))}
+            y={4}
+            height={height - 28}
+          />
+        )}
+        {x.ticks(6).map((tick) => (
+          <text key={tick} x={x(tick)} y={height - 6} className="tick" textAnchor="middle">
+            {tick === 0 ? 'original' : signed(tick)}
+          </text>
+        ))}
+        <path d={`M${x(0)} 4V${height - 24}`} className="original-line" />
+        {each.map(({ test, name, lift, shrunk, interval }, index) => {
+          const y = 6 + index * ROW + ROW / 2
+          return (
+            <g key={test}>
+              <text x={4} y={y + 4} className="row-name">
+                {name.length > 32 ? `${name.slice(0, 31)}…` : name}
+              </text>
+              <path d={`M${x(interval[0])} ${y}H${x(interval[1])}`} className="effect" />
+              <circle cx={x(lift)} cy={y} r={4.5} className="measured-point" />
+              <circle cx={x(shrunk)} cy={y} r={5.5} className="likely-point" />
+            </g>
+          )
+        })}
+      </svg>
+      <p className="quiet">
+        Hollow: as measured. Full: what is likely true of it, with its interval.{' '}
+        {average === null ? '' : 'The shaded band is the average of this kind.'}
+      </p>
+    </ChartFrame>
+  )
+}
+
+export function AboutKinds() {
+  return (
+    <Note title="Why they are drawn together">
+      The largest of many gains is mostly too large: chance helped it to be the largest. Each gain is moved towards the mean of
+      its kind, the more the fewer visitors it had. A new test can be planned by this: its forecast asks whether to.
+    </Note>
+  )
+}
