@@ -225,6 +225,38 @@ const settledSame: DemoTest = {
   endedDaysAgo: 12,
   smallestEffect: 0.1,
 }
+/** From before these: what tests of a heading mostly do is seen by all of them together. */
+const longAgo: readonly (DemoTest & { readonly lesson: string })[] = [
+  {
+    name: 'The price in the title',
+    parts: ofOneComponent('plans', 'plans-title', [
+      { name: 'From 14 a month', edits: [set('plans-title', 'words', 'Instruments from 14 a month')] },
+    ]),
+    goal: 'reserved',
+    problem: 'Nobody knows what it costs before they scroll.',
+    change: 'Say the lowest price in the title.',
+    expected: 'More people go on to reserve.',
+    status: 'running',
+    rates: [0.1, 0.094],
+    ...{ visitors: 5200, days: 21, endedDaysAgo: 75, smallestEffect: 0.2 },
+    lesson: 'The lowest price makes people look for what it leaves out.',
+  },
+  {
+    name: 'A question above the instruments',
+    parts: ofOneComponent('instruments', 'instruments-title', [
+      { name: 'A question', edits: [set('instruments-title', 'words', 'Which one have you always wanted to play?')] },
+    ]),
+    goal: 'plans-seen',
+    problem: 'The list is looked at and left.',
+    change: 'Ask a question that only the visitor can answer.',
+    expected: 'More people look at the plans.',
+    status: 'running',
+    rates: [0.3, 0.318],
+    ...{ visitors: 6400, days: 21, endedDaysAgo: 48, smallestEffect: 0.15 },
+    lesson: 'It may help a little. It would take twice as long to know.',
+  },
+]
+
 const running: DemoTest = {
   name: 'A warmer word above the form',
   parts: ofOneComponent('reserve', 'reserve-title', [
@@ -290,8 +322,26 @@ async function seedTests(db: Database): Promise<void> {
     lesson: 'People fear what is added at the end. Say what is included in the first line.',
   })
   await backdate(db, second.test, settledWell)
-  for (const demo of [running, early, unfinished, ...testsOfEveryKind])
-    await (demo.status === 'running' ? runTest(db, demo) : draftTest(db, demo))
+  for (const demo of [running, early, unfinished, ...testsOfEveryKind]) {
+    const { test } = await (demo.status === 'running' ? runTest(db, demo) : draftTest(db, demo))
+    if (demo === running) {
+      await act(db, 'test.note', {
+        test,
+        words: 'The newsletter “First notes” went out today: more people than usual came to reserve.',
+      })
+      await act(db, 'test.tag', { test, tags: ['reserving'] })
+    }
+  }
+  for (const demo of longAgo) {
+    const { test } = await runTest(db, demo)
+    await act(db, 'test.decide', {
+      ...{ test, version: ORIGINAL, lesson: demo.lesson },
+      reason: 'We wait for something larger.',
+    })
+    await backdate(db, test, demo)
+    await act(db, 'test.tag', { test, tags: ['titles'] })
+  }
+  for (const { test } of [first, second]) await act(db, 'test.tag', { test, tags: ['titles'] })
 }
 
 /** A newsletter that went out some days ago, and all that its readers have done since. */
