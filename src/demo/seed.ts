@@ -242,17 +242,17 @@ const longAgo: readonly (DemoTest & { readonly lesson: string })[] = [
     lesson: 'The lowest price makes people look for what it leaves out.',
   },
   {
-    name: 'A question above the instruments',
-    parts: ofOneComponent('instruments', 'instruments-title', [
-      { name: 'A question', edits: [set('instruments-title', 'words', 'Which one have you always wanted to play?')] },
+    name: 'A question above the prices',
+    parts: ofOneComponent('plans', 'plans-title', [
+      { name: 'A question', edits: [set('plans-title', 'words', 'Which one have you always wanted to play?')] },
     ]),
-    goal: 'plans-seen',
-    problem: 'The list is looked at and left.',
+    goal: 'reserved',
+    problem: 'The prices are read and left.',
     change: 'Ask a question that only the visitor can answer.',
-    expected: 'More people look at the plans.',
+    expected: 'More people go on to reserve.',
     status: 'running',
-    rates: [0.3, 0.318],
-    ...{ visitors: 6400, days: 21, endedDaysAgo: 48, smallestEffect: 0.15 },
+    rates: [0.1, 0.106],
+    ...{ visitors: 6400, days: 21, endedDaysAgo: 48, smallestEffect: 0.2 },
     lesson: 'It may help a little. It would take twice as long to know.',
   },
 ]
