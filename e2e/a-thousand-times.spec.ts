@@ -11,7 +11,7 @@ test('a test is run a thousand times in the browser: how often it would be read 
   await who.getByLabel('True rate of Original').fill('40')
   await who.getByLabel('True rate of Nothing to pay yet').fill('50')
   await who.getByLabel('True rate of Give it back any day').fill('40')
-  await choose(page, many.getByLabel('What is the matter with Give it back any day'), 'its button does not work')
+  await choose(page, page.getByLabel('What is the matter with Give it back any day'), 'its button does not work')
   await many.getByRole('button', { name: 'Run it 1,000 times' }).click()
   await expect(many.getByText(/of 1,000 runs/).first()).toBeVisible({ timeout: 60_000 })
   await expect(many.getByText(/Nothing to pay yet.*truly \+25.*read rightly in (9\d|100)%/)).toBeVisible()

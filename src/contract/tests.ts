@@ -1,5 +1,6 @@
 import { conditionSchema } from '@/core/decide'
 import * as z from 'zod'
+import { mishaps } from '@/core/simulate'
 import { documentKinds } from '@/core/document'
 import { armSchema, designSchema, partSchema, readings, scheduleSchema, statuses, versionSchema } from '@/core/experiment'
 import { goalSchema } from '@/core/goals'
@@ -61,8 +62,24 @@ export const rehearsalPlan = z.object({
   visitors: z.number().int().min(100, 'at least 100 visitors').max(200_000, 'at most 200,000 visitors'),
   days: z.number().int().min(1).max(90),
   seed: z.number().int().min(0).max(2_000_000_000),
-  rates: z.array(z.object({ version: versionIdSchema, rate: z.number().min(0).max(1) })).min(2),
+  /** The true rate of each version, and what is the matter with it that nobody has noticed. */
+  rates: z
+    .array(
+      z.object({
+        version: versionIdSchema,
+        rate: z.number().min(0).max(1),
+        mishap: z.enum(mishaps).default('none'),
+      }),
+    )
+    .min(2),
+  /** Straight to the counting; or through the pages, forms and reports as visitors get and make them. */
+  through: z.enum(['counting', 'pages']).default('counting'),
+  /** Of those who come through the pages, the share that comes back on another day, and the share that are bots. */
+  returning: z.number().min(0).max(1).default(0),
+  bots: z.number().min(0).max(1).default(0),
 })
+/** A page costs more than a count. */
+export const MOST_THROUGH_PAGES = 5000
 export type RehearsalPlan = z.infer<typeof rehearsalPlan>
 
 export const rehearsalView = z.object({
@@ -73,6 +90,15 @@ export const rehearsalView = z.object({
   status: z.enum(['waiting', 'running', 'done', 'cancelled', 'failed']),
   sent: z.number(),
   message: z.string(),
+  /** What was found on the way through the pages; `null` of one that went straight to the counting. */
+  found: z
+    .object({
+      pages: z.number(),
+      bots: z.number(),
+      cameBack: z.number(),
+      wrong: z.array(z.object({ version: versionIdSchema.nullable(), words: z.string(), times: z.number() })),
+    })
+    .nullable(),
   by: z.string(),
   at: when,
   versions: z.array(z.object({ id: versionIdSchema, name: z.string() })),

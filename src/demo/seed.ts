@@ -1,3 +1,4 @@
+import { eventIdOf } from '@/serving/event-id'
 import { homeOf } from '@/serving/regions'
 import type { Knex } from 'knex'
 import { EVERYBODY, ORIGINAL, type Device } from '@/core/decide'
@@ -408,7 +409,9 @@ async function runTest(db: Database, demo: DemoTest): Promise<{ test: TestId; ar
   const now = Date.now()
   for (const visitor of visitors({ seed: demo.seed ?? 1000 + testNumber(made.test), visitors: crowd, days, startsAt })) {
     const events = eventsOf(visitor, round.snapshot, 0, rates[visitor.device], besides)
-    group.push(...events.filter(({ at }) => at.getTime() < now))
+    // The same people may be in another test: what they do there is something else.
+    const own = events.map((event) => ({ ...event, id: eventIdOf(`${round.snapshot.id} ${event.id}`) }))
+    group.push(...own.filter(({ at }) => at.getTime() < now))
     if (group.length < 3000) continue
     await writeEvents(db, group)
     group = []

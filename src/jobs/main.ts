@@ -21,7 +21,8 @@ import { styleAddress } from '@/site/site'
 import { adaptSplits, keepTime } from './by-the-clock'
 import { deliverEntries } from './deliver'
 import { postOn } from './letters'
-import { drawPictures, rehearseOn, tallyShare } from './work'
+import { rehearseOn } from './rehearse'
+import { drawPictures, tallyShare } from './work'
 
 const settings = z.object({ SPRIG_LOOK: z.string().default(join(process.cwd(), 'public', 'look')) }).parse(process.env)
 const PAUSE = 200

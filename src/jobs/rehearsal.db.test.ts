@@ -2,7 +2,8 @@ import type { Database } from '@/server/database/connect'
 import { nextRehearsal, rehearsalStatus } from '@/server/stores/rehearsals'
 import { act, attempt, editor, freshDatabase, publisher, readyTest } from '@/server/test-database'
 import type { TestId, VersionId } from '@/core/ids'
-import { rehearseOn, tallyAll } from './work'
+import { rehearseOn } from './rehearse'
+import { tallyAll } from './work'
 
 let db: Database
 let test1: TestId
@@ -41,6 +42,37 @@ test('a draft is rehearsed as it is now, and has no round of it and no count', a
   expect(await act(db, editor, 'test.open', { test: test1 })).toMatchObject({ status: 'draft', rounds: [] })
   expect(await act(db, editor, 'result.read', { test: test1, crowd: 0 })).toBeNull()
   expect(await tallies(0)).toEqual([])
+})
+
+test('a draft comes through its own pages: served, reported and counted as visitors would be, and apart from them', async () => {
+  const asked = { ...(plan(300) as object), through: 'pages', returning: 0.2, bots: 0.1 } as never
+  const { id } = await act(db, editor, 'rehearsal.start', { test: test1, plan: asked })
+  await rehearseOn(db, () => tallyAll(db))
+  const { rehearsals } = await act(db, editor, 'rehearsal.list', { test: test1 })
+  const own = rehearsals.find((one) => one.id === id)
+  expect(own).toMatchObject({ status: 'done', sent: 300, message: '' })
+  const bots = own?.found?.bots ?? 0
+  expect(bots).toBeGreaterThan(10)
+  expect(own?.found).toMatchObject({ wrong: [] })
+  const found = await act(db, editor, 'result.read', { test: test1, crowd: id })
+  expect(found?.rates.reduce((sum, { exposed }) => sum + exposed, 0)).toBe(300 - bots)
+  expect(found?.rates.reduce((sum, { converters }) => sum + converters, 0)).toBeGreaterThan(15)
+  expect(await db('events').where({ crowd: 0 }).first()).toBeUndefined()
+  expect(await db('form_entries').first()).toBeUndefined()
+
+  const tooMany = { ...(plan(50_000) as object), through: 'pages' } as never
+  expect((await attempt(db, editor, 'rehearsal.start', { test: test1, plan: tooMany })).status).toBe(400)
+})
+
+test('one that was interrupted on its way through the pages says so, and sends nobody twice', async () => {
+  const { id } = await act(db, editor, 'rehearsal.start', {
+    test: test1,
+    plan: { ...(plan(300) as object), through: 'pages' } as never,
+  })
+  await db('rehearsals').where({ id }).update({ status: 'running', sent: 100 })
+  await rehearseOn(db, () => tallyAll(db))
+  expect(await rehearsalStatus(db, id)).toBe('failed')
+  expect(await tallies(id)).toEqual([])
 })
 
 test('needs a goal, and a rate for each of its versions', async () => {

@@ -1,21 +1,15 @@
 import { ORIGINAL } from '@/core/decide'
-import { changesOf, noteOfSegments, partsOf } from '@/core/experiment'
+import { changesOf, partsOf } from '@/core/experiment'
 import type { DocumentId } from '@/core/ids'
-import { visitors } from '@/core/simulate'
 import { inTransaction, type Database } from '@/server/database/connect'
-import { eventsOf } from '@/server/rehearse'
 import { readPublished, readRevision } from '@/server/stores/documents'
-import { readWaiting, setAside, writeEvents } from '@/server/stores/events'
+import { readWaiting, setAside } from '@/server/stores/events'
 import { expectHeld, LeaseLost } from '@/server/stores/leases'
-import { nextRehearsal, rehearsalStatus, type RehearsalRow } from '@/server/stores/rehearsals'
 import { countNext } from '@/server/ledger/count'
-import { segmentsNow } from '@/server/stores/segments'
-import { roundsById, roundsOf, testsWhere, type TestRow } from '@/server/stores/tests'
+import { roundsOf, testsWhere, type TestRow } from '@/server/stores/tests'
 import { snapshot } from '@/site/compile/snapshot'
 
 const TALLY_AT_ONCE = 4000
-const VISITORS_AT_ONCE = 1000
-const DAY = 86_400_000
 
 /** Several count at once: what one reads need not be the same at the end, as nobody else writes its visitors. */
 const ONE_BY_ONE = { isolation: 'read committed' } as const
@@ -80,51 +74,6 @@ async function setAsideNext(db: Database, reason: unknown, shards?: readonly num
 
 function isOfDatabase(reason: unknown): boolean {
   return typeof reason === 'object' && reason !== null && ('errno' in reason || 'code' in reason)
-}
-
-/**
- * Sends the next visitors of the rehearsal whose turn it is.
- *
- * @param count resolves when what was sent has been counted
- * @returns whether there is more to do
- */
-export async function rehearseOn(db: Database, count: (crowd: number) => Promise<unknown>): Promise<boolean> {
-  const row = await nextRehearsal(db)
-  if (row === null) return false
-  try {
-    await sendVisitors(db, row, count)
-  } catch (reason) {
-    await db('rehearsals')
-      .where({ id: row.id })
-      .update({ status: 'failed', message: 'The rehearsal could not go on. Start it again.' })
-    throw reason
-  }
-  return true
-}
-
-async function sendVisitors(db: Database, row: RehearsalRow, count: (crowd: number) => Promise<unknown>): Promise<void> {
-  const [round] = await roundsById(db, [row.round_id])
-  if (round === undefined) throw new Error(`rehearsal ${row.id}: its round ${row.round_id} is gone`)
-  const rates = new Map(row.plan.rates.map(({ version, rate }) => [version, rate]))
-  const startsAt = new Date(Math.floor(round.started_at.getTime() / DAY) * DAY)
-  await db('rehearsals').where({ id: row.id, status: 'waiting' }).update({ status: 'running' })
-  const segmentsOf = noteOfSegments(await segmentsNow(db))
-  let index = 0
-  let group: ReturnType<typeof eventsOf> = []
-  // Whoever was sent before an interruption is made again and passed over: the crowd is the same for the same seed.
-  for (const visitor of visitors({ seed: row.plan.seed, visitors: row.plan.visitors, days: row.plan.days, startsAt })) {
-    index++
-    if (index <= row.sent) continue
-    group.push(...eventsOf(visitor, round.snapshot, row.id, rates, { segmentsOf }))
-    if (index % VISITORS_AT_ONCE === 0 || index === row.plan.visitors) {
-      await writeEvents(db, group)
-      group = []
-      await count(row.id)
-      await db('rehearsals').where({ id: row.id }).update({ sent: index })
-      if ((await rehearsalStatus(db, row.id)) !== 'running') return
-    }
-  }
-  await db('rehearsals').where({ id: row.id, status: 'running' }).update({ status: 'done', message: '' })
 }
 
 /** Draws the pictures of tests that were settled and have none yet: how the part looked before, and as chosen. */

@@ -5,7 +5,7 @@ import type { Happening, StampedEvent } from '@/core/events'
 import { eventIdOf } from '@/serving/event-id'
 import { homeOf } from '@/serving/regions'
 import type { DocumentId, VersionId } from '@/core/ids'
-import { wanderings, type SimulatedVisitor, type Surroundings } from '@/core/simulate'
+import { lotOf, rateOn, seenShare, wanderings, type Mishap, type SimulatedVisitor, type Surroundings } from '@/core/simulate'
 
 /** Which segments fit somebody, as it is written down (`noteOfSegments`). */
 type SegmentsOf = (visitor: Visitor) => readonly string[]
@@ -17,6 +17,9 @@ interface Besides {
   readonly around?: (version: VersionId) => Surroundings
   /** Milliseconds by which somebody reaches the goal later than at their first visit; none where nothing is said. */
   readonly later?: (visitor: SimulatedVisitor) => number
+  /** What has gone wrong with a version, and on which day, from none, a visitor comes; nothing where nothing is said. */
+  readonly mishapOf?: (version: VersionId) => Mishap
+  readonly dayOf?: (visitor: SimulatedVisitor) => number
   /** What somebody had done on an earlier visit; nobody had been here where nothing is said. */
   readonly known?: (visitor: SimulatedVisitor) => 'looked' | 'reached' | null
 }
@@ -27,18 +30,23 @@ export function eventsOf(
   round: Round,
   crowd: number,
   rates: ReadonlyMap<VersionId, number>,
-  { segmentsOf = nobodyAsks, around, later: comesBack = () => 0, known = () => null }: Besides = {},
+  besides: Besides = {},
 ): StampedEvent[] {
+  const { segmentsOf = nobodyAsks, around, later: comesBack = () => 0, known = () => null } = besides
+  const { mishapOf = () => 'none', dayOf = () => 0 } = besides
   const who = asVisitor(visitor)
   const [decision] = decide({ draws: [drawOf(round, { paused: false })], ladders: [] }, who)
   const viewed = [...earlierVisit(visitor, crowd, round, known(visitor)), viewOf(visitor, crowd, round)]
   if (decision === undefined || !decision.counted) return viewed
   const { version } = decision
-  const rate = rates.get(version) ?? rates.get(ORIGINAL) ?? 0
+  const original = rates.get(ORIGINAL) ?? 0
+  const mishap = mishapOf(version)
+  const rate = rateOn(mishap, rates.get(version) ?? original, original, dayOf(visitor))
+  const isLost = lotOf(visitor.id) >= seenShare(mishap)
   const shown = { round, version, segments: segmentsOf(who) }
   return [
     ...viewed,
-    ...shownTo(visitor, crowd, shown, ''),
+    ...shownTo(visitor, crowd, shown).filter(({ kind }) => !isLost || kind !== 'seen'),
     ...wandering(visitor, crowd, round, around?.(version)),
     ...reachedBy({ ...visitor, ponders: visitor.ponders + comesBack(visitor) }, crowd, round, rate),
   ]

@@ -2,4 +2,5 @@ export { reactionOf, readerOf, type Reaction, type Reader, type ReadersPlan } fr
 export { wanderings, type Surroundings } from './wanderings'
 export { lotsOf, pick, visitors, type Crowd, type SimulatedVisitor } from './visitors'
 export { MadeUpTests, versionsOf, type MadeUpTest } from './made-up-tests'
-export { manyRuns, mishaps, outcomes, type Mishap, type Outcome, type Runs, type RunsPlan } from './many-runs'
+export { manyRuns, outcomes, type Outcome, type Runs, type RunsPlan } from './many-runs'
+export { lotOf, mishaps, rateOn, seenShare, type Mishap } from './mishaps'

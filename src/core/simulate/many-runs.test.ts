@@ -1,4 +1,5 @@
-import { manyRuns, type Mishap, type Runs, type RunsPlan } from './many-runs'
+import { manyRuns, type Runs, type RunsPlan } from './many-runs'
+import type { Mishap } from './mishaps'
 
 const RUNS = 120
 const plan = (rates: readonly number[], mishap: Mishap = 'none', more: Partial<RunsPlan> = {}): RunsPlan => ({

@@ -1,9 +1,6 @@
 import { readThrough, type Reading, type VariantResult } from '../experiment'
 import { MadeUpTests, type MadeUpTest } from './made-up-tests'
-
-/** What may go wrong with a variant that nobody has noticed. */
-export const mishaps = ['none', 'deadButton', 'lost', 'fades'] as const
-export type Mishap = (typeof mishaps)[number]
+import { rateOn, seenShare, type Mishap } from './mishaps'
 
 export interface RunsPlan {
   readonly visitors: number
@@ -31,9 +28,6 @@ export interface Runs {
   readonly done: number
   readonly variants: readonly RunsOfVariant[]
 }
-
-/** Days in which half of an effect that fades is gone, and the share whose browsers do not tell of a variant that is lost. */
-const [FADES_IN, LOST] = [4, 0.1]
 
 /**
  * The same test a thousand times, each with other visitors: how often what a reader is told at the end is right. Told after
@@ -65,15 +59,14 @@ export function* manyRuns(plan: RunsPlan, runs: number): Generator<Runs, void, u
 function testOf({ visitors, days, smallestEffect, plannedTotal, arms }: RunsPlan): MadeUpTest {
   const original = arms[0]?.rate ?? 0
   return {
-    rates: arms.map(({ rate, mishap }) => (mishap === 'deadButton' ? 0 : rate)),
+    rates: arms.map(({ rate }) => rate),
     perDay: Math.round(visitors / days),
     ...{ days, plannedTotal, effect: smallestEffect },
     weights: (day) => (day === 0 ? arms.map(({ weight }) => weight) : null),
-    seen: (at) => (arms[at]?.mishap === 'lost' ? 1 - LOST : 1),
+    seen: (at) => seenShare(arms[at]?.mishap ?? 'none'),
     season: (day, at) => {
       const arm = arms[at]
-      if (arm?.mishap !== 'fades' || arm.rate === 0) return 1
-      return (original + (arm.rate - original) * 0.5 ** (day / FADES_IN)) / arm.rate
+      return arm === undefined || arm.rate === 0 ? 1 : rateOn(arm.mishap, arm.rate, original, day) / arm.rate
     },
   }
 }

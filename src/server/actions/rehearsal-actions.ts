@@ -1,3 +1,4 @@
+import { MOST_THROUGH_PAGES } from '@/contract/contract'
 import { Failure } from '../failure'
 import { inTransaction } from '../database/connect'
 import { listRehearsals } from '../stores/rehearsals'
@@ -33,6 +34,11 @@ export const rehearsalActions: Area<'rehearsal'> = {
       const lacking = arms.find((arm) => !plan.rates.some(({ version }) => version === arm.version))
       if (unknown !== undefined || lacking !== undefined)
         throw new Failure('input', 'Give a true rate for each version of the test, and for no other.')
+      if (plan.through === 'pages' && plan.visitors > MOST_THROUGH_PAGES)
+        throw new Failure(
+          'input',
+          `Through the pages at most ${MOST_THROUGH_PAGES.toLocaleString('en-GB')} visitors come at once. Send fewer, or send them straight to the counting.`,
+        )
       const waiting = (await trx('rehearsals').whereIn('status', ['waiting', 'running']).select('id')).length
       if (waiting >= MOST_WAITING)
         throw new Failure('busy', 'Several rehearsals are waiting already. Let one finish, or cancel one.')

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import { contract, type RehearsalView } from '@/contract/contract'
+import { contract, rehearsalView, type RehearsalView } from '@/contract/contract'
 import { armName, laterEpochSchema, roundNow, roundSchema } from '@/core/experiment'
 import { roundIdSchema, type RoundId } from '@/core/ids'
 import { jsonColumn } from '../database/json-column'
@@ -16,6 +16,7 @@ const rowSchema = z.object({
   status: z.enum(['waiting', 'running', 'done', 'cancelled', 'failed']),
   sent: z.number(),
   message: z.string(),
+  found: jsonColumn(rehearsalView.shape.found),
   created_at: z.date(),
   created_by: z.string(),
 })
@@ -47,6 +48,7 @@ export async function listRehearsals(db: Knex, test: number | null): Promise<Reh
       status: row.status,
       sent: row.sent,
       message: row.message,
+      found: row.found,
       by: row.created_by,
       at: row.created_at.toISOString(),
       versions: row.plan.rates.map(({ version }) => ({ id: version, name: armName(design, versions, version) })),

@@ -29,14 +29,14 @@ function Kind({ of }: { of: KindView }) {
         {plural(tests, 'test', 'tests')} settled; {paid === 0 ? 'none paid' : `${count(paid)} paid`}.{' '}
         {average === null || likely === null
           ? `From ${FEWEST_TESTS} that say something on, they are compared.`
-          : `A variant changed its rate by ${signed(average.lift)} on average (between ${limitWords(average.interval[0])} and ${limitWords(average.interval[1])}); the next is likely to change it by between ${limitWords(likely[0])} and ${limitWords(likely[1])}.`}
+          : `A variant changed its rate by ${limitWords(average.lift)} on average (between ${limitWords(average.interval[0])} and ${limitWords(average.interval[1])}); the next is likely to change it by between ${limitWords(likely[0])} and ${limitWords(likely[1])}.`}
       </p>
       {each.length === 0 ? null : <Gains of={of} />}
       <ul className="plain-list">
         {each.map(({ test, name, lift, shrunk }) => (
           <li key={test}>
-            <Link href={`/tests/${test}`}>{name}</Link>: measured {signed(lift)}
-            {average === null ? '' : `, likely ${signed(shrunk)}`}
+            <Link href={`/tests/${test}`}>{name}</Link>: measured {limitWords(lift)}
+            {average === null ? '' : `, likely ${limitWords(shrunk)}`}
           </li>
         ))}
       </ul>

@@ -5,16 +5,15 @@ import type { TestView } from '@/contract/contract'
 import { armName } from '@/core/experiment'
 import type { VersionId } from '@/core/ids'
 import { roughPercent, signed } from '@/core/numbers'
-import { mishaps, outcomes, type Mishap, type Outcome, type Runs } from '@/core/simulate'
+import { outcomes, type Mishap, type Outcome, type Runs } from '@/core/simulate'
 import { Button } from '../controls/button'
-import { Choice } from '../controls/choices'
 import { VersionMark } from '../frame/marks'
 import { count, plural } from '../frame/wording'
 import type { ManyAsked } from './many-worker'
 
 const RUNS = 1000
 
-const mishapWords: { readonly [Of in Mishap]: string } = {
+export const mishapWords: { readonly [Of in Mishap]: string } = {
   none: 'works as it should',
   deadButton: 'its button does not work',
   lost: 'one in ten does not report',
@@ -35,13 +34,14 @@ interface Props {
   readonly seed: number
   /** In hundredths, by version. */
   readonly rates: Readonly<Record<string, number>>
+  /** What is the matter with each variant. */
+  readonly mishapOf: Readonly<Record<string, Mishap>>
 }
 
 /** The same test a thousand times in this browser: how often what its reader is told is right. */
-export function ManyTimes({ test, visitors, days, seed, rates }: Props) {
+export function ManyTimes({ test, visitors, days, seed, rates, mishapOf }: Props) {
   const { design, versions } = test
   const variants = design.arms.slice(1)
-  const [mishapOf, setMishaps] = useState<Readonly<Record<string, Mishap>>>({})
   const [runs, setRuns] = useState<Runs | null>(null)
   const [going, setGoing] = useState(false)
   const worker = useRef<Worker | null>(null)
@@ -82,21 +82,6 @@ export function ManyTimes({ test, visitors, days, seed, rates }: Props) {
         One rehearsal is one throw of the dice. Here the same test is made up {count(RUNS)} times in this browser, each with other
         visitors, and read every day as the real one would be.
       </p>
-      <div className="plan-fields">
-        {variants.map(({ version }, index) => (
-          <label key={version}>
-            <span>
-              <VersionMark index={index + 1} /> {nameOf(version)}
-            </span>
-            <Choice
-              aria-label={`What is the matter with ${nameOf(version)}`}
-              value={mishapOf[version] ?? 'none'}
-              change={(mishap) => setMishaps({ ...mishapOf, [version]: mishap })}
-              options={mishaps.map((value) => ({ value, label: mishapWords[value] }))}
-            />
-          </label>
-        ))}
-      </div>
       <p>
         {going ? <Button onClick={stop}>Stop</Button> : <Button onClick={begin}>Run it {count(RUNS)} times</Button>}{' '}
         {runs !== null && (going || runs.done < RUNS) ? <progress aria-label="Runs done" value={runs.done} max={RUNS} /> : null}

@@ -1,11 +1,11 @@
 'use client'
 
-import { Choice } from '../controls/choices'
+import { Choice, OneUnder } from '../controls/choices'
 import { NumberField } from '../controls/fields'
 import { Button } from '../controls/button'
 import Link from 'next/link'
 import { useState } from 'react'
-import type { AccountView, RehearsalView, TestView } from '@/contract/contract'
+import { MOST_THROUGH_PAGES, type AccountView, type RehearsalView, type TestView } from '@/contract/contract'
 import { ORIGINAL } from '@/core/decide'
 import { armName } from '@/core/experiment'
 import { percent } from '@/core/numbers'
@@ -16,7 +16,8 @@ import { Note, Screen, Waiting } from '../frame/screen'
 import { count, momentWords, plural } from '../frame/wording'
 import { ResultBody } from '../results/results'
 import { useAsk, useTell } from '../talk'
-import { ManyTimes } from './many-times'
+import { mishaps, type Mishap } from '@/core/simulate'
+import { ManyTimes, mishapWords } from './many-times'
 
 /** Simulated visitors with known effects through the real code, never mixed with real counts. */
 export function RehearseScreen({ account, chosen }: { account: AccountView; chosen: string | null }) {
@@ -104,6 +105,10 @@ function Plan({ test }: { test: TestView }) {
   const [rates, setRates] = useState<Record<string, number>>(() =>
     Object.fromEntries(test.design.arms.map(({ version }) => [version, base])),
   )
+  const [pages, setPages] = useState(false)
+  const [[returning, bots], setMix] = useState<readonly [number, number]>([10, 5])
+  const [mishapOf, setMishaps] = useState<Readonly<Record<string, Mishap>>>({})
+  const most = pages ? MOST_THROUGH_PAGES : 200_000
   const start = useTell('rehearsal.start')
   const send = () =>
     start.mutate(
@@ -113,7 +118,10 @@ function Plan({ test }: { test: TestView }) {
           visitors,
           days,
           seed,
-          rates: test.design.arms.map(({ version }) => ({ version, rate: (rates[version] ?? 0) / 100 })),
+          rates: test.design.arms.map(({ version }) => ({
+            ...{ version, rate: (rates[version] ?? 0) / 100, mishap: mishapOf[version] ?? 'none' },
+          })),
+          ...(pages ? { through: 'pages', returning: returning / 100, bots: bots / 100 } : {}),
         },
       },
       { onError: (reason) => void message.error(reason.message, 8) },
@@ -122,10 +130,25 @@ function Plan({ test }: { test: TestView }) {
   return (
     <>
       <section className="band" aria-label="Who comes">
+        <OneUnder
+          aria-label="Which way they come"
+          value={pages ? 'pages' : 'counting'}
+          change={(way) => {
+            setPages(way === 'pages')
+            setVisitors(way === 'pages' ? Math.min(visitors, 2000) : Math.max(visitors, 20_000))
+          }}
+          options={[
+            { value: 'counting', label: 'Straight to deciding and counting: many, to see what such a test would find' },
+            {
+              value: 'pages',
+              label: 'Through the pages, forms and reports, as visitors get and make them: to see that every version works',
+            },
+          ]}
+        />
         <div className="plan-fields">
           <label>
             <span>Visitors</span>
-            <NumberField aria-label="Visitors" value={visitors} min={100} max={200_000} step={1000} change={setVisitors} />
+            <NumberField aria-label="Visitors" value={visitors} min={100} max={most} step={1000} change={setVisitors} />
           </label>
           <label>
             <span>over days</span>
@@ -145,8 +168,43 @@ function Plan({ test }: { test: TestView }) {
                 unit="%"
                 change={(value) => setRates({ ...rates, [version]: value })}
               />
+              {version === ORIGINAL ? null : (
+                <Choice
+                  size="small"
+                  aria-label={`What is the matter with ${nameOf(version)}`}
+                  value={mishapOf[version] ?? 'none'}
+                  change={(mishap) => setMishaps({ ...mishapOf, [version]: mishap })}
+                  options={mishaps.map((value) => ({ value, label: mishapWords[value] }))}
+                />
+              )}
             </label>
           ))}
+          {pages ? (
+            <>
+              <label>
+                <span>come back on another day</span>
+                <NumberField
+                  aria-label="Share that comes back"
+                  value={returning}
+                  min={0}
+                  max={100}
+                  unit="%"
+                  change={(value) => setMix([value, bots])}
+                />
+              </label>
+              <label>
+                <span>are bots</span>
+                <NumberField
+                  aria-label="Share of bots"
+                  value={bots}
+                  min={0}
+                  max={100}
+                  unit="%"
+                  change={(value) => setMix([returning, value])}
+                />
+              </label>
+            </>
+          ) : null}
           <label>
             <span>Seed: the same seed brings the same visitors</span>
             <NumberField aria-label="Seed" value={seed} min={0} max={2_000_000_000} change={setSeed} />
@@ -156,7 +214,7 @@ function Plan({ test }: { test: TestView }) {
           Send the visitors
         </Button>
       </section>
-      <ManyTimes {...{ test, visitors, days, seed, rates }} />
+      <ManyTimes {...{ test, visitors, days, seed, rates, mishapOf }} />
     </>
   )
 }
@@ -194,7 +252,36 @@ function Watching({ rehearsal }: { rehearsal: RehearsalView }) {
         . {rehearsal.message}
       </p>
       {going ? <progress aria-label="Visitors sent" value={sent} max={plan.visitors} /> : null}
+      {rehearsal.found === null ? null : <OnTheWay rehearsal={rehearsal} found={rehearsal.found} />}
       {result.data ? <ResultBody result={result.data} /> : null}
     </section>
+  )
+}
+
+/** What those who came through the pages met there. */
+function OnTheWay({ rehearsal, found }: { rehearsal: RehearsalView; found: NonNullable<RehearsalView['found']> }) {
+  const { pages, bots, cameBack, wrong } = found
+  const nameOf = (version: string) =>
+    version === ORIGINAL ? 'the original' : `‘${rehearsal.versions.find(({ id }) => id === version)?.name ?? 'a variant'}’`
+  return (
+    <div className={wrong.length === 0 ? 'on-the-way' : 'on-the-way alarm'}>
+      <p>
+        {plural(pages, 'page was', 'pages were')} served{bots === 0 ? '' : `, ${count(bots)} to bots`}
+        {cameBack === 0 ? '' : `; ${plural(cameBack, 'visitor', 'visitors')} came back on another day`}.{' '}
+        {wrong.length === 0
+          ? 'Everybody could do what they came for, in every version.'
+          : 'Not everybody could do what they came for:'}
+      </p>
+      {wrong.length === 0 ? null : (
+        <ul>
+          {wrong.map(({ version, words, times }) => (
+            <li key={`${version ?? ''} ${words}`}>
+              {version === null ? '' : `with ${nameOf(version)}: `}
+              {words} ({plural(times, 'time', 'times')})
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
   )
 }

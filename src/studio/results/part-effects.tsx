@@ -39,7 +39,7 @@ export function PartEffects({ parts: found, partNames }: { parts: Parts; partNam
       <svg viewBox={`0 0 ${WIDTH} ${height}`} role="img" aria-label={words.join('. ')}>
         {x.ticks(6).map((tick) => (
           <text key={tick} x={x(tick)} y={height - 8} className="tick" textAnchor="middle">
-            {tick === 0 ? 'the part’s original' : points(tick).replace(/ points?$/, '')}
+            {tick === 0 ? 'original' : points(tick).replace(/ points?$/, '')}
           </text>
         ))}
         <path d={`M${x(0)} 6V${height - 24}`} className="original-line" />
@@ -67,8 +67,8 @@ export function PartEffects({ parts: found, partNames }: { parts: Parts; partNam
         })}
       </svg>
       <p className="quiet">
-        What each version adds to the rate, in points of a hundred visitors, whatever the other parts show. Safe to look at daily,
-        for all of them together.
+        What each version adds to its part’s original, in points of a hundred visitors, whatever the other parts show. Safe to
+        look at daily, for all of them together.
       </p>
       {pairs.length === 0 ? null : (
         <ul className="plain-list">

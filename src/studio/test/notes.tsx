@@ -18,12 +18,12 @@ export function Notes({ test }: { test: TestView }) {
       <h2>Notes</h2>
       <NoteList notes={test.notes} />
       <label className="question">
-        <span>What happened that a reader of this result should know?</span>
+        <span>New note</span>
         <TextArea
           value={words}
           rows={1}
           maxLength={2000}
-          placeholder="A newsletter went out; a competitor closed; the shop was away for an hour"
+          placeholder="What a reader of this result should know: a newsletter went out, the shop was away for an hour"
           onChange={({ target }) => setWords(target.value)}
         />
       </label>
