@@ -2,6 +2,7 @@ import { WHOLE } from '@/core/decide'
 import { forecast, read, readThrough, visitorsToSee, type Evidence, type Reading, type Result } from '@/core/experiment'
 import { MadeUpTests, versionsOf, type MadeUpTest } from '@/core/simulate'
 import { allocation, bestOf, sampleSize } from '@/core/stats'
+import { before, intervals, parts, watched, worth } from './other-readings'
 
 /*
  * Are results right that are looked at every day? Whole tests are made up, day by day, and read as the product reads them:
@@ -130,6 +131,19 @@ function asOne(look: Evidence): Evidence {
   // By its own split, so that only the rates are heaped up.
   return { ...look, epochs: [arms.map((arm) => ({ ...arm, weight: Math.max(1, Math.round((arm.assigned / whole) * WHOLE)) }))] }
 }
+
+// Reading twenty goals of each test costs twenty times as much.
+for (const { words, wrong, of } of [
+  ...intervals(RUNS, SEED),
+  ...worth(Math.ceil(RUNS / 5), SEED),
+  ...before(RUNS, SEED),
+  ...parts(Math.ceil(RUNS / 5), SEED),
+  ...watched(Math.ceil(RUNS / 20), SEED),
+])
+  expectThat(
+    wrong / of <= 0.05 + 3 * Math.sqrt((0.05 * 0.95) / of),
+    `${words}: in ${((100 * wrong) / of).toFixed(1)}% of ${of} tests looked at daily for ${DAYS} days`,
+  )
 
 console.log(
   `looks: the difference worth having of 5% at 5% needs ${visitorsToSee({ baseRate: 0.05, effect: 0.05, alpha: 0.05, ratio: 1 }, 244_000)} visitors by the sequence`,
