@@ -94,6 +94,8 @@ export const rehearsalView = z.object({
   found: z
     .object({
       pages: z.number(),
+      /** To whom a version of the test was shown. */
+      shown: z.number(),
       bots: z.number(),
       cameBack: z.number(),
       wrong: z.array(z.object({ version: versionIdSchema.nullable(), words: z.string(), times: z.number() })),

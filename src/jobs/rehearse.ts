@@ -99,14 +99,12 @@ async function sendThroughPages(
   })
   try {
     let index = 0
-    let group: Awaited<ReturnType<typeof rehearsal.send>> = []
     for (const visitor of visitors({ seed: plan.seed, visitors: plan.visitors, days: plan.days, startsAt })) {
-      group.push(...(await rehearsal.send(visitor)))
+      await rehearsal.send(visitor)
       index++
       if (index % PAGES_AT_ONCE !== 0 && index !== plan.visitors) continue
-      await writeEvents(db, group)
-      group = []
-      await count(row.id)
+      await writeEvents(db, await rehearsal.take())
+      if (index % VISITORS_AT_ONCE === 0 || index === plan.visitors) await count(row.id)
       await db('rehearsals')
         .where({ id: row.id })
         .update({ sent: index, found: JSON.stringify(rehearsal.found) })

@@ -124,8 +124,8 @@ function groupsOf({ version, exposed, converters }: ArmCounts, counts: readonly 
 /** “a tenth”, said of the part of the variance that is gone, for those for whom that is not a word. */
 export function steadiedWords(variants: readonly SteadiedVariant[]): string {
   const most = Math.max(0, ...variants.map(({ varianceReduction }) => varianceReduction))
-  const fewer = Math.round(most * 100)
+  const [fewer, more] = [Math.round(most * 100), Math.round((1 / (1 - Math.min(most, 0.99)) - 1) * 100)]
   return fewer < 1
     ? 'What visitors had done before says next to nothing of whether they reach this goal: it makes no difference here.'
-    : `What visitors had done before explains ${fewer}% of the noise: as good as ${fewer}% more visitors.`
+    : `What visitors had done before explains ${fewer}% of the noise: as good as ${more}% more visitors.`
 }

@@ -1,5 +1,4 @@
 import { documentSchema } from '@/core/document'
-import type { StampedEvent } from '@/core/events'
 import { roundSchema } from '@/core/experiment'
 import { goalSchema, type Goal } from '@/core/goals'
 import type { VersionId } from '@/core/ids'
@@ -54,8 +53,8 @@ async function rehearsed(
     seed: 5,
     mix: { returning: 0, bots: 0, ...mix },
   })
-  const events: StampedEvent[] = []
-  for (const visitor of visitors({ seed: 5, visitors: 300, days: 3, startsAt })) events.push(...(await rehearsal.send(visitor)))
+  for (const visitor of visitors({ seed: 5, visitors: 300, days: 3, startsAt })) await rehearsal.send(visitor)
+  const events = await rehearsal.take()
   await rehearsal.close()
   const of_ = (kind: string, version?: VersionId) =>
     events.filter((event) => event.kind === kind && (version === undefined || ('version' in event && event.version === version)))

@@ -32,13 +32,22 @@ export interface Wrong {
 
 /** Made-up visitors who come through a site as it would be with a test on it. */
 export interface PageRehearsal {
-  /** @returns what the site took in of them, as of the rehearsal */
-  send(visitor: SimulatedVisitor): Promise<StampedEvent[]>
-  readonly found: { pages: number; bots: number; cameBack: number; readonly wrong: readonly (Wrong & { times: number })[] }
+  send(visitor: SimulatedVisitor): Promise<void>
+  /** What the site has taken in since it was last asked, as of the rehearsal. */
+  take(): Promise<StampedEvent[]>
+  readonly found: {
+    pages: number
+    shown: number
+    bots: number
+    cameBack: number
+    readonly wrong: readonly (Wrong & { times: number })[]
+  }
   close(): Promise<void>
 }
 
 const DAY = 86_400_000
+/** Milliseconds: a page is answered before it is noted who was given what. */
+const WRITTEN_WITHIN = 25
 /** Where visitors come from: search, a newsletter, another site, or nowhere that is told. */
 const origins: readonly (readonly [{ readonly referrer: string; readonly query: string }, number])[] = [
   [{ referrer: '', query: '' }, 0.45],
@@ -67,19 +76,22 @@ export async function throughPages(
   let clock = 0
   let address = ''
   let taken: StampedEvent[] = []
-  const made = makeSite({
-    current: () => compiled,
-    ...{ assets: new Map(), media: new Map() },
-    writeEvents: (events) => Promise.resolve(void taken.push(...events)),
-    keepEntry: (entry) => Promise.resolve(void taken.push(...accepted(entry))),
-    now: () => clock,
-    log: () => undefined,
-    addressOf: () => address,
-    regionOf: homeOf,
-  })
-  const site = await onLoopback(made)
+  const siteThat = (writes: (events: readonly StampedEvent[]) => void) =>
+    onLoopback(
+      makeSite({
+        current: () => compiled,
+        ...{ assets: new Map(), media: new Map() },
+        writeEvents: (events) => Promise.resolve(writes(events)),
+        keepEntry: (entry) => Promise.resolve(writes(accepted(entry))),
+        now: () => clock,
+        log: () => undefined,
+        addressOf: () => address,
+        regionOf: homeOf,
+      }),
+    )
+  const site = await siteThat((events) => void taken.push(...events))
   const wrong = new Map<string, Wrong & { times: number }>()
-  const found = { pages: 0, bots: 0, cameBack: 0 }
+  const found = { pages: 0, shown: 0, bots: 0, cameBack: 0 }
   const pages = new Map<string, ParsedPage>()
   const lots = lotsOf(of.seed ^ 0x5bd1)
   const fail = (version: VersionId | null, words: string) => {
@@ -87,22 +99,55 @@ export async function throughPages(
     const one = wrong.get(key) ?? { version, words, times: 0 }
     wrong.set(key, { ...one, times: one.times + 1 })
   }
+  clock = of.startsAt.getTime()
+  const begin = await whereItShows(compiled, of.round, await siteThat(() => undefined), pages)
+  const around = { ...of, site, compiled, pages, found, fail, begin }
   const walk = (visitor: SimulatedVisitor, bot: boolean) =>
-    new Walk({ ...of, site, compiled, pages, found, fail, origin: pick(origins, lots()) }, visitor, bot, (at) => (clock = at))
+    new Walk({ ...around, origin: pick(origins, lots()) }, visitor, bot, (at) => (clock = at))
   return {
     send: async (visitor) => {
       // The same lots for the same visitor, whoever came before.
       const [bot, again] = [lots() < of.mix.bots, lots() < of.mix.returning]
-      taken = []
       address = visitor.id
       await walk(visitor, bot).go(again)
-      return taken.map((event) => ({ ...event, crowd: of.crowd }))
+    },
+    take: async () => {
+      await new Promise((written) => setTimeout(written, WRITTEN_WITHIN))
+      const events = taken.map((event) => ({ ...event, crowd: of.crowd }))
+      taken = []
+      return events
     },
     get found() {
       return { ...found, wrong: [...wrong.values()].sort((one, other) => other.times - one.times) }
     },
     close: () => site.close(),
   }
+}
+
+/** Pages that are looked at, and how often each, before the first is taken: who takes part is drawn anew each time. */
+const [MOST_LOOKED_AT, LOOKS] = [12, 20]
+
+/**
+ * The page that visitors begin on: the first on which something of the test is shown. Nobody counts who looks for it.
+ *
+ * @returns `null` where none of its pages is published
+ */
+async function whereItShows(
+  compiled: CompiledSite,
+  { id, pages, design }: Round,
+  site: Loopback,
+  read: Map<string, ParsedPage>,
+): Promise<string | null> {
+  const paths = [...pages, design.document].flatMap((document) => compiled.byId.get(document)?.path ?? [])
+  for (const path of paths.slice(0, MOST_LOOKED_AT))
+    for (let look = 0; look < LOOKS; look++) {
+      const page = await new SimulatedBrowser(site, 'computer', read).open(path)
+      if (page?.varying.some((name) => name.startsWith(`${id}/`)) !== true) continue
+      await site.close()
+      return path
+    }
+  await site.close()
+  return paths[0] ?? null
 }
 
 /** As the service behind a form takes it, at once. */
@@ -118,8 +163,10 @@ interface Around {
   readonly site: Loopback
   readonly compiled: CompiledSite
   readonly pages: Map<string, ParsedPage>
-  readonly found: { pages: number; bots: number; cameBack: number }
+  readonly found: { pages: number; shown: number; bots: number; cameBack: number }
   readonly fail: (version: VersionId | null, words: string) => void
+  /** The path that visitors begin on. */
+  readonly begin: string | null
   readonly origin: { readonly referrer: string; readonly query: string }
 }
 
@@ -140,14 +187,14 @@ class Walk {
   }
 
   async go(comesBack: boolean): Promise<void> {
-    const { round, compiled, truths, found, fail, startsAt } = this.around
-    const first = compiled.byId.get(round.pages[0] ?? round.design.document)
-    if (first === undefined) return fail(null, 'the page of the test is not published')
+    const { begin, truths, found, fail, startsAt } = this.around
+    if (begin === null) return fail(null, 'the page of the test is not published')
     this.#at(0)
-    if (this.isBot) return this.#asBot(first.path)
-    await this.#open(`${first.path}${this.around.origin.query}`, this.around.origin.referrer)
-    if (this.#page === null) return fail(null, `the page ${first.path} did not come`)
+    if (this.isBot) return this.#asBot(begin)
+    await this.#open(`${begin}${this.around.origin.query}`, this.around.origin.referrer)
+    if (this.#page === null) return fail(null, `the page ${begin} did not come`)
     if (this.#version === null) return
+    found.shown++
     const version = this.#version
     const [truth, original] = [truths.get(version), truths.get(ORIGINAL)]
     const day = Math.floor((this.visitor.arrivesAt.getTime() - startsAt.getTime()) / DAY)
@@ -156,7 +203,7 @@ class Walk {
     if (!comesBack) return
     this.#at(DAY + this.visitor.ponders)
     found.cameBack++
-    await this.#open(first.path)
+    await this.#open(begin)
     if (this.#version !== version) fail(version, 'somebody who came back was shown another version')
   }
 

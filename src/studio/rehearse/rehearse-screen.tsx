@@ -260,17 +260,20 @@ function Watching({ rehearsal }: { rehearsal: RehearsalView }) {
 
 /** What those who came through the pages met there. */
 function OnTheWay({ rehearsal, found }: { rehearsal: RehearsalView; found: NonNullable<RehearsalView['found']> }) {
-  const { pages, bots, cameBack, wrong } = found
+  const { pages, shown, bots, cameBack, wrong } = found
+  const isWell = wrong.length === 0 && shown > 0
   const nameOf = (version: string) =>
     version === ORIGINAL ? 'the original' : `‘${rehearsal.versions.find(({ id }) => id === version)?.name ?? 'a variant'}’`
   return (
-    <div className={wrong.length === 0 ? 'on-the-way' : 'on-the-way alarm'}>
+    <div className={isWell ? 'on-the-way' : 'on-the-way alarm'}>
       <p>
         {plural(pages, 'page was', 'pages were')} served{bots === 0 ? '' : `, ${count(bots)} to bots`}
         {cameBack === 0 ? '' : `; ${plural(cameBack, 'visitor', 'visitors')} came back on another day`}.{' '}
-        {wrong.length === 0
-          ? 'Everybody could do what they came for, in every version.'
-          : 'Not everybody could do what they came for:'}
+        {shown === 0
+          ? 'Nobody was shown anything of the test: look at who takes part, and on which pages it is.'
+          : isWell
+            ? 'Everybody could do what they came for, in every version.'
+            : 'Not everybody could do what they came for:'}
       </p>
       {wrong.length === 0 ? null : (
         <ul>
