@@ -1,0 +1,83 @@
+import { expect, test } from '@playwright/test'
+import { choose, openAgain, openScreen, signIn } from './studio'
+
+test('a result is divided by one thing at a time, of everybody or of some, and the address keeps it', async ({ page }) => {
+  await signIn(page)
+  await openScreen(page, '/tests/t-3')
+  await page.getByText('By one thing at a time: to explore, not to decide').click()
+  const table = page.getByRole('table', { name: /^Reserved an instrument, by device/ })
+  await expect(table.getByRole('row', { name: /^phone/ })).toContainText(/% of [\d,]+/)
+  await expect(page).toHaveURL(/by=device/)
+  // A visitor’s traits are known one at a time, so that a trait is not narrowed by another.
+  await expect(page.getByLabel('Of', { exact: true })).toHaveCount(0)
+
+  await choose(page, page.getByLabel('By', { exact: true }), 'day')
+  const days = page.getByRole('table', { name: /^Reserved an instrument, by day/ })
+  const today = new Date().toISOString().slice(0, 4)
+  await expect(days.getByRole('row').nth(1)).toContainText(today)
+  const everybody = await days.getByRole('row').nth(2).innerText()
+  await choose(page, page.getByLabel('Of', { exact: true }), 'phone')
+  await expect(page).toHaveURL(/by=day&only=device%3Dphone/)
+  await expect(days.getByRole('row').nth(2)).not.toHaveText(everybody)
+  await openAgain(page)
+  await expect(page.getByLabel('Of', { exact: true })).toHaveValue(/\d/)
+  await expect(days.getByRole('row').nth(1)).toContainText(today)
+
+  // What an address asks for that is nothing is passed over.
+  await openScreen(page, '/tests/t-3?by=constructor&only=constructor%3D1&goal=gone&round=gone')
+  await expect(page.getByTestId('live-sentence')).toContainText('Nothing to pay yet')
+  await expect(page.getByText('By one thing at a time: to explore, not to decide')).toBeVisible()
+})
+
+test('which part does what, what ran beside it, and what visitors had done before are told with the result', async ({ page }) => {
+  await signIn(page)
+  await openScreen(page, '/tests/t-6')
+  await expect(page.getByRole('img', { name: /The card list: ‘In rows’ adds between/ })).toBeVisible()
+  await page.getByRole('button', { name: 'Table of “Which part does what”' }).click()
+  await expect(page.getByRole('row', { name: /The card list In rows/ })).toContainText(/[+−][\d.]+ points?/)
+
+  await openScreen(page, '/tests/t-7')
+  const beside = page.getByRole('region', { name: 'Tests that ran beside it' })
+  await expect(beside).toContainText('The title of the instruments, and how they are laid out')
+  await expect(beside).toContainText(/[\d,]+ visitors were in both/)
+
+  await openScreen(page, '/tests/t-8')
+  const sentence = await page.getByTestId('live-sentence').innerText()
+  await page.getByText('Take out what visitors had done before they saw it').click()
+  await expect(page.getByRole('heading', { name: 'Lift over the original, what was done before taken out' })).toBeVisible()
+  await expect(page).toHaveURL(/before=out/)
+  await openAgain(page)
+  await expect(page.getByLabel('Take out what visitors had done before they saw it')).toBeChecked()
+  // It is shown, and decides nothing.
+  await expect(page.getByTestId('live-sentence')).toHaveText(sentence)
+})
+
+test('what happened while it ran is written down, and past tests of a kind stand beside each other', async ({ page }) => {
+  await signIn(page, 'edgar')
+  await openScreen(page, '/tests/t-7')
+  await page.getByLabel('New note').fill('The van was away, so fewer people came')
+  await page.getByRole('button', { name: 'Write the note' }).click()
+  await expect(page.getByRole('region', { name: 'Notes' }).getByRole('listitem')).toContainText('Edgar Fenn: The van was away')
+
+  await openScreen(page, '/notebook?tag=titles')
+  await expect(page.getByRole('article')).toHaveCount(4)
+  await expect(page.getByRole('article').first()).toContainText('changes the words of the heading')
+  await page.getByText('Kinds compared', { exact: true }).click()
+  const headings = page.getByRole('region', { name: 'Tests of a heading' })
+  await expect(headings).toContainText(/\d+ tests settled; \d paid\. A variant changed its rate by [+−]\d/)
+  await expect(headings.getByRole('link', { name: 'What the plans page says first' })).toBeVisible()
+})
+
+test('a rehearsal comes through the pages as visitors get them, and says whether every version works', async ({ page }) => {
+  await signIn(page, 'edgar')
+  await openScreen(page, '/rehearse?test=t-4')
+  await page.getByText('Through the pages, forms and reports').click()
+  const visitors = page.getByLabel('Visitors', { exact: true })
+  await visitors.fill('200')
+  await visitors.blur()
+  await page.getByRole('button', { name: 'Send the visitors' }).click()
+  const rehearsal = page.getByRole('region', { name: 'The rehearsal' })
+  await expect(rehearsal).toContainText('All of 200 simulated visitors', { timeout: 60_000 })
+  await expect(rehearsal).toContainText('Everybody could do what they came for, in every version.')
+  await expect(rehearsal).toContainText(/[1-9]\d* to bots; [1-9]\d* visitors came back on another day/)
+})
