@@ -81,3 +81,20 @@ test('a rehearsal comes through the pages as visitors get them, and says whether
   await expect(rehearsal).toContainText('Everybody could do what they came for, in every version.')
   await expect(rehearsal).toContainText(/[1-9]\d* to bots; [1-9]\d* visitors came back on another day/)
 })
+
+test('a split that is not as planned is said before anything else, with what to look at, and nothing is read from it', async ({
+  page,
+}) => {
+  await signIn(page, 'edgar')
+  await openScreen(page, '/rehearse?test=t-4')
+  await choose(page, page.getByLabel('What is the matter with Save me a place'), 'one in ten does not report')
+  await page.getByLabel('True rate of Save me a place').fill('60')
+  await page.getByRole('button', { name: 'Send the visitors' }).click()
+  const rehearsal = page.getByRole('region', { name: 'The rehearsal' })
+  await expect(rehearsal).toContainText('All of 20,000 simulated visitors', { timeout: 90_000 })
+  await expect(page.getByTestId('rehearsal-sentence')).toHaveText(/^These counts are not to be trusted/)
+  await expect(rehearsal.getByText('Look at this, likeliest first:')).toBeVisible()
+  await expect(rehearsal.getByRole('row', { name: /Save me a place/ }).first()).toContainText('not to be trusted')
+  // Twice the rate is no gain while the counts are wrong.
+  await expect(rehearsal.getByText(/is better/)).toHaveCount(0)
+})

@@ -72,7 +72,9 @@ test('notes and tags are kept in the order in which they came, each once, and ar
   expect((await act(db, editor, 'tag.list', {})).tags).toEqual(['__proto__', 'titles'])
   const [line] = (await act(db, editor, 'notebook.list', {})).lines
   expect(line).toMatchObject({ tested: 'heading', changed: [{ words: [expect.stringContaining('Other'), expect.any(String)] }] })
-  expect((await act(db, editor, 'notebook.kinds', {})).kinds).toMatchObject([{ kind: 'heading', tests: 1, paid: 0, average: null }])
+  expect((await act(db, editor, 'notebook.kinds', {})).kinds).toMatchObject([
+    { kind: 'heading', tests: 1, paid: 0, average: null },
+  ])
   expect((await attempt(db, editor, 'test.note', { test: test1, words: '   ' })).status).toBe(400)
   expect((await attempt(db, editor, 'test.tag', { test: test1, tags: ['x'.repeat(31)] })).status).toBe(400)
 })

@@ -1,6 +1,6 @@
 import type { BehaviourView, ResultView, TestView } from '@/contract/contract'
 import { armName, goalsOf, levelsOf, partsOf, readingWords, speedWords } from '@/core/experiment'
-import { limitWords, percent, pValueWords } from '@/core/numbers'
+import { limitWords, percent, points, pointsBetween, pValueWords } from '@/core/numbers'
 import type { TestId } from '@/core/ids'
 import type { Database } from '../database/connect'
 import { roundsOf, testNumber } from '../stores/tests'
@@ -36,7 +36,9 @@ export function reportText(test: TestView, results: readonly ResultView[], behav
     ),
     ...(first?.slower ?? []).map(({ words }) => `> ${plain(words)}`),
     ...results.flatMap(resultBlocks),
+    ...(first === undefined ? [] : [...partsSaid(first, test), ...besideSaid(first), ...steadiedSaid(first)]),
     ...(behaviour === null ? [] : did(behaviour)),
+    ...written(test),
     ...decided(test),
     ...rounds(test),
   ]
@@ -91,6 +93,47 @@ function resultBlocks({ goal, rates, variants, guards, roundNumber, days }: Resu
     of.map(({ reading }) => `- “${plain(name)}” must not get worse by more than ${percent(margin)}: ${reading}`),
   )
   return [`### ${plain(goal.name)}`, about, table(heads, lines), ...(guarded.length === 0 ? [] : [guarded.join('\n')])]
+}
+
+/** Of a test of combinations, which part does what. */
+function partsSaid({ parts }: ResultView, { parts: tested }: TestView): string[] {
+  if (parts === null) return []
+  const rows = parts.levels.map(({ part, name, difference, interval }) => [
+    plain(tested[part]?.words ?? ''),
+    plain(name),
+    difference === null ? '–' : points(difference),
+    interval === null ? 'too early' : pointsBetween(interval),
+  ])
+  const together = parts.pairs.filter(({ beyondChance }) => beyondChance)
+  return [
+    '## Which part does what',
+    table(['Part', 'Version', 'Adds to the rate', 'At any look'], rows),
+    ...together.map(
+      ({ names: [one, other], interval }) => `- ${plain(one)} and ${plain(other)} together: ${pointsBetween(interval)}`,
+    ),
+  ]
+}
+
+function besideSaid({ beside }: ResultView): string[] {
+  return beside.length === 0 ? [] : ['## Tests that ran beside it', beside.map(({ words }) => `- ${plain(words)}`).join('\n')]
+}
+
+function steadiedSaid({ steadied, variants }: ResultView): string[] {
+  if (steadied === null) return []
+  const lines = steadied.variants.map(({ version, liftInterval }) => {
+    const name = plain(variants.find((one) => one.version === version)?.name ?? '')
+    return `- ${name}: ${liftInterval === null ? 'too early' : `${limitWords(liftInterval[0])} to ${limitWords(liftInterval[1])}`}`
+  })
+  return ['## With what visitors had done before taken out', plain(steadied.words), lines.join('\n')]
+}
+
+/** What was written down while it ran. */
+function written({ notes, tags }: TestView): string[] {
+  const lines = notes.map(({ at, by, words }) => `- ${at.slice(0, 10)}, ${plain(by)}: ${plain(words)}`)
+  return [
+    ...(lines.length === 0 ? [] : ['## Notes', lines.join('\n')]),
+    ...(tags.length === 0 ? [] : [`Tags: ${tags.map(plain).join(', ')}`]),
+  ]
 }
 
 function did({ versions: of, next, pressed }: BehaviourView): string[] {
