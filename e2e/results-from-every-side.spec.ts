@@ -9,18 +9,18 @@ test('a result is divided by one thing at a time, of everybody or of some, and t
   await expect(table.getByRole('row', { name: /^phone/ })).toContainText(/% of [\d,]+/)
   await expect(page).toHaveURL(/by=device/)
   // A visitor’s traits are known one at a time, so that a trait is not narrowed by another.
-  await expect(page.getByLabel('Of', { exact: true })).toHaveCount(0)
+  await expect(page.getByLabel('Of whom')).toHaveCount(0)
 
-  await choose(page, page.getByLabel('By', { exact: true }), 'day')
+  await choose(page, page.getByLabel('Divided by'), 'day')
   const days = page.getByRole('table', { name: /^Reserved an instrument, by day/ })
   const today = new Date().toISOString().slice(0, 4)
   await expect(days.getByRole('row').nth(1)).toContainText(today)
   const everybody = await days.getByRole('row').nth(2).innerText()
-  await choose(page, page.getByLabel('Of', { exact: true }), 'phone')
+  await choose(page, page.getByLabel('Of whom'), 'phone')
   await expect(page).toHaveURL(/by=day&only=device%3Dphone/)
   await expect(days.getByRole('row').nth(2)).not.toHaveText(everybody)
   await openAgain(page)
-  await expect(page.getByLabel('Of', { exact: true })).toHaveValue(/\d/)
+  await expect(page.getByLabel('Of whom')).toHaveValue(/\d/)
   await expect(days.getByRole('row').nth(1)).toContainText(today)
 
   // What an address asks for that is nothing is passed over.

@@ -102,6 +102,11 @@ const chores: readonly (() => Promise<unknown>)[] = [
 /** One of the processes does all the rest, as long as it is sure that it is the one. */
 async function lead(): Promise<number> {
   for (const chore of chores) if (leads()) await chore()
+  return PAUSE
+}
+
+/** Beside all else: letters go out and tests start by the clock while two hundred thousand visitors are made up. */
+async function rehearse(): Promise<number> {
   return leads() && (await rehearseOn(db, untilCounted)) ? 0 : PAUSE
 }
 
@@ -137,7 +142,12 @@ process.on('SIGTERM', () => void stop())
 process.on('SIGINT', () => void stop())
 
 log.info('jobs ready')
-void Promise.all([goOn('holding its share', keepLeases), goOn('counting', count), goOn('work', lead)]).then(async () => {
+void Promise.all([
+  goOn('holding its share', keepLeases),
+  goOn('counting', count),
+  goOn('work', lead),
+  goOn('rehearsing', rehearse),
+]).then(async () => {
   await leave(db, me).catch(() => undefined)
   await db.destroy()
   process.exit(0)

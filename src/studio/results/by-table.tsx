@@ -76,6 +76,7 @@ function Divided({
         <label className="by-choice">
           By
           <Choice
+            aria-label="Divided by"
             size="small"
             value={by}
             change={(next) => narrow({ by: next })}
@@ -105,6 +106,7 @@ function Only({ view, only, narrow }: { view: ByView | undefined; only: string; 
     <label className="by-choice">
       Of
       <Choice
+        aria-label="Of whom"
         size="small"
         value={only}
         change={(next) => narrow({ only: next })}
