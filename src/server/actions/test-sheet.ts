@@ -2,18 +2,18 @@ import type { Knex } from 'knex'
 import type { Output, TestView } from '@/contract/contract'
 import { findingWords, kindsOf, levelsInUse, partsOf, passedWords, type Version } from '@/core/experiment'
 import { countsAlike, type Goal } from '@/core/goals'
-import { describe, type ContentDocument } from '@/core/document'
+import { describe } from '@/core/document'
 import type { TestId } from '@/core/ids'
 import { titleOf } from '@/components/references'
 import { partWords, testedWords } from '@/components/part-words'
 import { vocabularyOf } from '@/components/types'
 import type { Database } from '../database/connect'
-import { listPages, readDocument, readSurroundings } from '../stores/documents'
+import { listPages, readDocument, readSurroundings, type DocumentRow } from '../stores/documents'
 import { miniatureView } from './miniatures'
 import { readSettings } from '../stores/settings'
 import { listRehearsals } from '../stores/rehearsals'
 import { pastTests } from '../stores/past-tests'
-import { listGroups, readTest, roundsOf, type TestRow } from '../stores/tests'
+import { listGroups, readTest, roundsOf, type RoundRow, type TestRow } from '../stores/tests'
 import { listVersions, livePersonalizations } from '../stores/versions'
 import { decisionView } from './test-lines'
 import { asVersion, drawsNobody, namesFor, testFacts } from './test-facts'
@@ -104,29 +104,11 @@ export async function openTest(db: Database, id: TestId): Promise<Output<'test.o
     blocks: facts.readiness.blocks.map(said),
     advises: facts.readiness.advises.map(said),
     passed: facts.readiness.passed.map(passedWords),
-    rounds: rounds.map(({ snapshot, epochs, started_at, ended_at }) => ({
-      id: snapshot.id,
-      number: snapshot.number,
-      startedAt: started_at.toISOString(),
-      endedAt: ended_at?.toISOString() ?? null,
-      because: snapshot.because,
-      epochs: epochs.slice(1).map(({ since, because }) => ({ since: since.toISOString(), because })),
-    })),
+    rounds: rounds.map(roundView),
     rehearsals,
     decision: row.decision === null ? null : decisionView(row.decision),
     earlier: row.earlier.map(decisionView),
-    ...{
-      notes: row.notes,
-      tags: row.tags,
-      past:
-        row.status === 'draft'
-          ? await pastOf(
-              db,
-              row,
-              homes.map(({ draft }) => draft),
-            )
-          : null,
-    },
+    ...{ notes: row.notes, tags: row.tags, past: await pastOf(db, row, homes) },
     news: row.news === null ? null : { ...row.news, at: row.news.at.toISOString() },
   }
 }
@@ -140,10 +122,22 @@ export function changedSince(counted: readonly Goal[], goals: readonly Goal[]): 
 }
 
 /** What settled tests of the same kind did, for whoever plans by it. */
-async function pastOf(db: Knex, row: TestRow, drafts: readonly ContentDocument[]): Promise<TestView['past']> {
-  const tested = testedWords(partsOf(row.design), new Map(drafts.map((draft) => [draft.id, draft])))
+async function pastOf(db: Knex, row: TestRow, homes: readonly DocumentRow[]): Promise<TestView['past']> {
+  if (row.status !== 'draft') return null
+  const tested = testedWords(partsOf(row.design), new Map(homes.map(({ draft }) => [draft.id, draft])))
   const found = kindsOf(await pastTests(db)).find(({ kind }) => kind === tested)
   if (found === undefined || found.prior === null) return null
   const { kind, tests, paid, prior } = found
   return { kind, tests, paid, prior }
+}
+
+function roundView({ snapshot, epochs, started_at, ended_at }: RoundRow): TestView['rounds'][number] {
+  return {
+    id: snapshot.id,
+    number: snapshot.number,
+    startedAt: started_at.toISOString(),
+    endedAt: ended_at?.toISOString() ?? null,
+    because: snapshot.because,
+    epochs: epochs.slice(1).map(({ since, because }) => ({ since: since.toISOString(), because })),
+  }
 }

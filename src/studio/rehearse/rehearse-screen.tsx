@@ -155,54 +155,24 @@ function Plan({ test }: { test: TestView }) {
             <NumberField aria-label="Days" value={days} min={1} max={90} change={setDays} />
           </label>
           {test.design.arms.map(({ version }, index) => (
-            <label key={version}>
-              <span>
-                <VersionMark index={index} /> true rate of {nameOf(version)}
-              </span>
-              <NumberField
-                aria-label={`True rate of ${nameOf(version)}`}
-                value={rates[version] ?? 0}
-                min={0}
-                max={100}
-                step={0.5}
-                unit="%"
-                change={(value) => setRates({ ...rates, [version]: value })}
-              />
-              {version === ORIGINAL ? null : (
-                <Choice
-                  size="small"
-                  aria-label={`What is the matter with ${nameOf(version)}`}
-                  value={mishapOf[version] ?? 'none'}
-                  change={(mishap) => setMishaps({ ...mishapOf, [version]: mishap })}
-                  options={mishaps.map((value) => ({ value, label: mishapWords[value] }))}
-                />
-              )}
-            </label>
+            <VersionTruth
+              key={version}
+              {...{ index, name: nameOf(version) }}
+              rate={rates[version] ?? 0}
+              setRate={(rate) => setRates({ ...rates, [version]: rate })}
+              mishap={version === ORIGINAL ? null : (mishapOf[version] ?? 'none')}
+              setMishap={(mishap) => setMishaps({ ...mishapOf, [version]: mishap })}
+            />
           ))}
           {pages ? (
             <>
-              <label>
-                <span>come back on another day</span>
-                <NumberField
-                  aria-label="Share that comes back"
-                  value={returning}
-                  min={0}
-                  max={100}
-                  unit="%"
-                  change={(value) => setMix([value, bots])}
-                />
-              </label>
-              <label>
-                <span>are bots</span>
-                <NumberField
-                  aria-label="Share of bots"
-                  value={bots}
-                  min={0}
-                  max={100}
-                  unit="%"
-                  change={(value) => setMix([returning, value])}
-                />
-              </label>
+              <Share
+                of="come back on another day"
+                name="Share that comes back"
+                value={returning}
+                change={(value) => setMix([value, bots])}
+              />
+              <Share of="are bots" name="Share of bots" value={bots} change={(value) => setMix([returning, value])} />
             </>
           ) : null}
           <label>
@@ -216,6 +186,52 @@ function Plan({ test }: { test: TestView }) {
       </section>
       <ManyTimes {...{ test, visitors, days, seed, rates, mishapOf }} />
     </>
+  )
+}
+
+/** What is true of a version: its rate, and what is the matter with it that nobody has noticed. */
+function VersionTruth({
+  index,
+  name,
+  rate,
+  setRate,
+  mishap,
+  setMishap,
+}: {
+  index: number
+  name: string
+  rate: number
+  setRate: (rate: number) => void
+  mishap: Mishap | null
+  setMishap: (mishap: Mishap) => void
+}) {
+  return (
+    <div className="truth">
+      <label>
+        <span>
+          <VersionMark index={index} /> true rate of {name}
+        </span>
+        <NumberField aria-label={`True rate of ${name}`} value={rate} min={0} max={100} step={0.5} unit="%" change={setRate} />
+      </label>
+      {mishap === null ? null : (
+        <Choice
+          size="small"
+          aria-label={`What is the matter with ${name}`}
+          value={mishap}
+          change={setMishap}
+          options={mishaps.map((value) => ({ value, label: mishapWords[value] }))}
+        />
+      )}
+    </div>
+  )
+}
+
+function Share({ of, name, value, change }: { of: string; name: string; value: number; change: (value: number) => void }) {
+  return (
+    <label>
+      <span>{of}</span>
+      <NumberField aria-label={name} {...{ value, change }} min={0} max={100} unit="%" />
+    </label>
   )
 }
 
