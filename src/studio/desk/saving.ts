@@ -1,13 +1,11 @@
-import { ORIGINAL } from '@/core/decide'
-import { apply, type Edit } from '@/core/document'
+import type { Edit } from '@/core/document'
 import type { VersionId } from '@/core/ids'
 import { keepInBrowser } from '../frame/kept-in-browser'
-import { isWaitedFor, talk, type Refused } from '../talk'
-import { mark, type EditingStore } from './editing-state'
-import { freshId } from './fresh-id'
-import { Outbox, pauseBefore, type Unsaved } from './outbox'
+import { isWaitedFor, type Refused } from '../talk'
+import { createDraftSaving } from './draft-saving'
+import type { EditingStore } from './editing-state'
+import { pauseBefore, type Unsaved } from './outbox'
 import { createVersionSaving } from './version-saving'
-import { fieldName } from './wrong-field'
 
 const SAVE_AFTER = 350
 
@@ -16,66 +14,25 @@ const SAVE_AFTER = 350
  * kept in the browser under `name` and sent again by itself; what was refused stays and is said.
  */
 export function createSaving(name: string, store: EditingStore) {
-  let outbox = new Outbox()
+  const draft = createDraftSaving(store, () => remember())
   const versions = createVersionSaving(store)
   let timer: number | undefined
   let tries = 0
   let going: Promise<void> = Promise.resolve()
 
-  const hasUnsent = () => !outbox.isEmpty || versions.unsent.size > 0
+  const hasUnsent = () => !draft.outbox.isEmpty || versions.unsent.size > 0
   /** Written down at once: whatever happens next, what was typed is there when the page is opened again. */
   const remember = () => {
     if (!hasUnsent()) return keepInBrowser(name, null)
-    const unsaved: Unsaved = { ...outbox.kept, base: store.getState().lock, versions: versions.kept() }
+    const unsaved: Unsaved = { ...draft.outbox.kept, base: store.getState().lock, versions: versions.kept() }
     keepInBrowser(name, unsaved)
-  }
-  const sendDraft = async () => {
-    for (;;) {
-      const { document, lock } = store.getState()
-      const parcel = outbox.next(lock, freshId)
-      if (parcel === null) return
-      remember()
-      try {
-        const saved = await talk('document.edit', { document: document.id, ...parcel, edits: [...parcel.edits] })
-        outbox.answered()
-        // Somebody else’s edits came along: theirs first, then what was typed here meanwhile.
-        store.setState(
-          saved.merged ? { lock: saved.lock, document: apply(saved.document, outbox.after).document } : { lock: saved.lock },
-        )
-      } catch (reason) {
-        const refused = reason as Refused
-        if (isWaitedFor(refused)) throw refused
-        outbox.refused()
-        if (refused.code !== 'input' || !(await sendSingly())) throw refused
-      }
-    }
-  }
-  /** What is wrong with one field keeps nothing else from being saved. @returns whether all that is left is said at its field */
-  const sendSingly = async (): Promise<boolean> => {
-    const edits = outbox.waiting
-    outbox.clear()
-    const left: Edit[] = []
-    for (const edit of edits) {
-      const { document, lock } = store.getState()
-      try {
-        const saved = await talk('document.edit', { document: document.id, base: lock, edits: [edit], save: freshId() })
-        store.setState({ lock: saved.lock })
-      } catch (reason) {
-        const refused = reason as Refused
-        if (refused.code === 'input' && edit.kind === 'set' && edit.value !== undefined)
-          mark(store, fieldName(ORIGINAL, edit.node, edit.prop), { value: edit.value, message: refused.message })
-        else left.push(edit)
-      }
-    }
-    outbox.put(left)
-    return left.length === 0
   }
   const flush = (): Promise<void> => {
     window.clearTimeout(timer)
     going = going.then(async () => {
       if (!hasUnsent()) return
       try {
-        await sendDraft()
+        await draft.send()
         await versions.send()
         tries = 0
         store.setState({ saving: hasUnsent() ? 'saving' : 'saved', fault: null })
@@ -103,7 +60,7 @@ export function createSaving(name: string, store: EditingStore) {
     hasUnsent,
 
     edits(edits: readonly Edit[]): void {
-      outbox.put(edits)
+      draft.outbox.put(edits)
       soon()
     },
 
@@ -121,14 +78,14 @@ export function createSaving(name: string, store: EditingStore) {
 
     /** Goes on with what was typed here before and never saved. */
     takeUp(before: Unsaved): void {
-      outbox = new Outbox(before)
+      draft.takeUp(before)
       versions.takeUp(before.versions)
       soon()
     },
 
     /** Gives up what could not be saved. */
     forget(): void {
-      outbox.clear()
+      draft.outbox.clear()
       versions.forget()
       remember()
     },

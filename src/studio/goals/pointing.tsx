@@ -114,20 +114,26 @@ export function Pointing({
             change={setPicked}
             options={all.map(({ why }, index) => ({ value: index, label: why }))}
           />
-          <label className="question">
-            <span>Name of the goal</span>
-            <TextField
-              aria-label="Name of the goal"
-              value={name}
-              placeholder={chosen.name}
-              maxLength={120}
-              onChange={({ target }) => setName(target.value)}
-            />
-          </label>
+          <NameField {...{ name, setName }} placeholder={chosen.name} />
           <FoundOn suggestions={suggested.data?.suggestions ?? []} take={take} />
         </div>
       </div>
     </SheetOver>
+  )
+}
+
+function NameField({ name, setName, placeholder }: { name: string; setName: (name: string) => void; placeholder: string }) {
+  return (
+    <label className="question">
+      <span>Name of the goal</span>
+      <TextField
+        aria-label="Name of the goal"
+        value={name}
+        placeholder={placeholder}
+        maxLength={120}
+        onChange={({ target }) => setName(target.value)}
+      />
+    </label>
   )
 }
 

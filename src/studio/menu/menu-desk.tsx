@@ -87,17 +87,11 @@ export function MenuDesk({ account, view, refetch }: { account: AccountView; vie
                 if (event.key === 'Delete' && !locked) remove(id)
               }}
             />
-            <div className="place-tools">
-              <Button disabled={locked} onClick={() => add(document.root)}>
-                Add an entry
-              </Button>
-              <Button disabled={locked || selected === null} onClick={() => selected !== null && add(selected)}>
-                Add one below “{content === undefined ? '…' : String(content.props.words ?? '')}”
-              </Button>
-              <Button disabled={locked || selected === null} onClick={() => selected !== null && remove(selected)}>
-                Remove
-              </Button>
-            </div>
+            <EntryTools
+              {...{ locked, selected, add, remove }}
+              root={document.root}
+              words={content === undefined ? '…' : String(content.props.words ?? '')}
+            />
             <p className="quiet">
               Drag up and down to order, to the right to put an entry below the one before it. By keyboard: Alt with the arrows.
             </p>
@@ -116,6 +110,37 @@ export function MenuDesk({ account, view, refetch }: { account: AccountView; vie
         )
       }
     />
+  )
+}
+
+function EntryTools({
+  locked,
+  root,
+  selected,
+  words,
+  add,
+  remove,
+}: {
+  locked: boolean
+  root: NodeId
+  selected: NodeId | null
+  words: string
+  add: (below: NodeId) => void
+  remove: (node: NodeId) => void
+}) {
+  const none = locked || selected === null
+  return (
+    <div className="place-tools">
+      <Button disabled={locked} onClick={() => add(root)}>
+        Add an entry
+      </Button>
+      <Button disabled={none} onClick={() => selected !== null && add(selected)}>
+        Add one below “{words}”
+      </Button>
+      <Button disabled={none} onClick={() => selected !== null && remove(selected)}>
+        Remove
+      </Button>
+    </div>
   )
 }
 
