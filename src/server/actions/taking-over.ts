@@ -6,7 +6,7 @@ import { armName, armsEver } from '@/core/experiment'
 import type { DocumentId, VersionId } from '@/core/ids'
 import { titleOf } from '@/components/references'
 import { vocabularyOf } from '@/components/types'
-import { publishedAt, readPublished, readSurroundings } from '../stores/documents'
+import { firstPublished, publishedAt, readPublished, readSurroundings } from '../stores/documents'
 import { readSettings } from '../stores/settings'
 import { roundsOf, type TestRow } from '../stores/tests'
 import { changesIn } from './test-changes'
@@ -29,7 +29,8 @@ export async function takingOver(db: Knex, row: TestRow, version: VersionId): Pr
   for (const { document, edits: own } of changes) {
     const now = published.get(document)
     if (now === undefined) continue
-    const then = (round === undefined ? null : await publishedAt(db, document, round.started_at)) ?? now
+    const asItBegan = round === undefined ? null : await publishedAt(db, document, round.started_at)
+    const then = asItBegan ?? (await firstPublished(db, document)) ?? now
     for (const { index, edit, fit, since } of fitOf(then, now, own))
       edits.push({
         ...{ document, index, fit, words: describe(now, edit, vocabulary) },

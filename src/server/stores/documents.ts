@@ -322,6 +322,12 @@ export async function publishedAt(db: Knex, id: DocumentId, at: Date): Promise<C
   return row === undefined ? null : z.object({ body: jsonColumn(documentSchema) }).parse(row).body
 }
 
+/** As it was published first; `null` where it never was. */
+export async function firstPublished(db: Knex, id: DocumentId): Promise<ContentDocument | null> {
+  const row: unknown = await db('revisions').where({ document_id: id }).orderBy('number').first('body')
+  return row === undefined ? null : z.object({ body: jsonColumn(documentSchema) }).parse(row).body
+}
+
 export async function readRevision(db: Knex, id: DocumentId, number: number): Promise<ContentDocument> {
   const row: unknown = await db('revisions').where({ document_id: id, number }).first('body')
   if (row === undefined) throw missing(`Revision ${number}`)

@@ -87,12 +87,13 @@ function TestSheet({ account, test }: { account: AccountView; test: TestView }) 
           {hasRun ? <Results test={test} /> : null}
           {hasRun ? <TakeAway test={test.id} account={account} /> : null}
           {hasRun ? <Decision test={test} account={account} /> : null}
-          <Notes test={test} />
+          {hasRun ? <Notes test={test} /> : null}
           <QuestionBand editing={editing} test={test} />
           <VersionsBand account={account} test={test} editing={editing} open={open} />
           <GoalsBand test={test} editing={editing} open={open} />
           <VisitorsBand account={account} test={test} editing={editing} open={open} />
           <WhenBand account={account} test={test} editing={editing} />
+          {hasRun ? null : <Notes test={test} />}
         </article>
       }
       margin={<TestMargin test={test} editing={editing} account={account} />}
