@@ -1,4 +1,3 @@
-import { ORIGINAL } from '../decide'
 import type { VersionId } from '../ids'
 import type { Result } from './reading'
 
@@ -18,15 +17,11 @@ export interface GuardResult {
  * @param margin relative: 0.05 is 5% of what the original has
  */
 export function readGuard(result: Result, margin: number): GuardResult[] {
-  const original = result.rates.find(({ version }) => version === ORIGINAL)?.rate ?? 0
-  return result.variants.map(({ version, lift, liftInterval, differenceInterval, wait }) => {
-    const early = wait === 'fewExposed' || wait === 'fewConverters' || wait === 'lessThanADay'
-    if (!result.split.trusted || early) return { version, reading: 'open' }
-    const relative =
-      liftInterval ??
-      (lift === -1 && differenceInterval !== null && original > 0 ? differenceInterval.map((limit) => limit / original) : null)
-    const [lower, upper] = relative ?? []
-    if (lower === undefined || upper === undefined) return { version, reading: 'open' }
+  const [original] = result.rates
+  const base = original?.rate ?? 0
+  return result.variants.map(({ version, liftInterval, differenceInterval }) => {
+    const [lower, upper] = liftInterval ?? (base > 0 ? differenceInterval?.map((limit) => limit / base) : null) ?? []
+    if (!result.split.trusted || lower === undefined || upper === undefined) return { version, reading: 'open' }
     return { version, reading: upper < -margin ? 'broken' : lower > -margin ? 'holds' : 'open' }
   })
 }
