@@ -1,12 +1,15 @@
 import config from './jest.config.mjs'
 
+const tests = process.env.TESTS ?? 'src/{core,components,site}'
+
 /**
  * The unit tests of what is pure, as one project: each of them is known by what it runs. `TESTS=src/core/ledger npm run mutate …`
- * asks what a room’s own tests notice, in a tenth of the time: all that import it need not be loaded for each change.
+ * asks what a room’s own tests notice, in a tenth of the time: all that import it need not be loaded for each change. Files are
+ * named as well: `TESTS='src/core/experiment/{guard,reading}.test.ts'`.
  */
 const configuration = {
   ...config.projects.find(({ displayName }) => displayName === 'unit'),
-  testMatch: [`<rootDir>/${process.env.TESTS ?? 'src/{core,components,site}'}/**/*.test.{ts,tsx}`],
+  testMatch: [`<rootDir>/${tests}${tests.endsWith('.ts') ? '' : '/**/*.test.{ts,tsx}'}`],
 }
 
 export default configuration
