@@ -68,7 +68,8 @@ function counted(table: string, columns: Readonly<Record<string, string>>, order
       .where({ crowd: 0 })
       .whereIn('round_id', rounds)
       .select(asNamed(columns)(db))
-      .orderBy([...order])
+      // By the columns themselves, as they stand in the key: a day that is written out would be sorted anew.
+      .orderBy(order.map((column) => `${table}.${column}`))
     for await (const row of query.stream()) yield row as Row
   }
 }
