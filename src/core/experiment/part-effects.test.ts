@@ -64,6 +64,18 @@ test('two versions that do more together than each by itself are named', () => {
   expect(found?.pairs[0]?.difference).toBeCloseTo(0.05, 6)
 })
 
+test('a combination that was switched off on the way counts as what it showed', () => {
+  const now = { ...design, arms: design.arms.filter(({ levels: [title, button] }) => title !== short || button !== red) }
+  const found = effectsOfParts({ ...now, arms: [...design.arms] }, evidence(adding))
+  expect(found?.levels.map(({ difference }) => difference?.toFixed(4))).toEqual(['0.0300', '-0.0200', '0.0200'])
+  // By the arms that are left alone it would be taken for something else.
+  expect(effectsOfParts(now, evidence(adding))?.levels.map(({ difference }) => difference?.toFixed(4))).not.toEqual([
+    '0.0300',
+    '-0.0200',
+    '0.0200',
+  ])
+})
+
 test('little is no number, and of one part there is nothing to tell apart', () => {
   expect(effectsOfParts(design, evidence(adding, 20))?.levels.every(({ difference }) => difference === null)).toBe(true)
   expect(effectsOfParts(design, { ...evidence(adding), days: 0.5 })?.levels[0]?.difference).toBeNull()

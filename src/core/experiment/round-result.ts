@@ -3,7 +3,7 @@ import { stepId, type Goal } from '../goals'
 import type { GoalId, VersionId } from '../ids'
 import { percent } from '../numbers'
 import { adjusted } from '../stats'
-import { goalsOf, type Round } from './design'
+import { goalsOf, type DesignArm, type Round } from './design'
 import { besideOthers, type Beside, type BesideCounts } from './beside'
 import { steadied, type EarlierCounts, type SteadiedVariant } from './earlier'
 import { readGuard, type GuardResult } from './guard'
@@ -38,6 +38,8 @@ export interface RoundCounts {
   /** Of each goal, who had done what before; and who had which version of another round. */
   readonly earlier?: readonly (EarlierCounts & { readonly goal: string })[]
   readonly beside?: readonly BesideCounts[]
+  /** Every arm that was ever drawn, with what its parts show; those of the design where nothing is said. */
+  readonly everyArm?: readonly DesignArm[]
   /** How fast the first pages with each version were. */
   readonly speeds?: readonly DoingRow[]
   /** That have passed, pauses left out. */
@@ -134,7 +136,10 @@ export function resultOfRound(of: RoundCounts, wanted: GoalId | null, names: Nam
             evidence,
             (of.earlier ?? []).filter((row) => row.goal === goal.id),
           ),
-    parts: evidence === undefined || !trusted ? null : effectsOfParts(design, evidence),
+    parts:
+      evidence === undefined || !trusted
+        ? null
+        : effectsOfParts({ ...design, arms: [...(of.everyArm ?? design.arms)] }, evidence),
     beside: decides && trusted ? besideOthers(of.beside ?? []) : [],
     worth: readWorth(worthCounts(of, goal.id, counts), of.plannedTotal, trusted),
     assigned: new Map(

@@ -109,7 +109,8 @@ const ways: { readonly [By in Division]: Way } = {
     named: (day) => day,
   }),
   round: async (db, { round, goal, versions, rowsOf }) => {
-    const rounds = await roundsOf(db, testNumber(round.snapshot.test))
+    // What is shown by rule has rounds of its own, one for each rule as it was.
+    const rounds = round.personalization === null ? await roundsOf(db, testNumber(round.snapshot.test)) : [round]
     const ids = rounds.map(({ snapshot: { id } }) => id)
     return {
       divided: byRound(await rowsOf(rounds), ids, goal, versions),

@@ -2,6 +2,7 @@ import type { Knex } from 'knex'
 import type { ResultView } from '@/contract/contract'
 import {
   alarmsOf,
+  armsEver,
   besideWords,
   effectByAge,
   RECENT_DAYS,
@@ -43,7 +44,9 @@ export async function resultOf(db: Knex, round: RoundRow, crowd: number, goal: G
     earlierOf(db, crowd, id),
     besideOf(db, crowd, id),
   ])
-  const others = await roundsById(db, [...new Set(beside.map(({ other }) => other))])
+  const known = await roundsById(db, [...new Set(beside.map(({ other }) => other))])
+  // Rules of one part are counted together as well: those are the same visitors, and no test beside it.
+  const others = known.filter(({ personalization }) => personalization === null || personalization !== round.personalization)
   const rows = found.get(id) ?? []
   // A rehearsal reads by its own plan and the weights of its time, not by those of the live test.
   const rehearsed = crowd === 0 ? null : await planOf(db, crowd)
@@ -65,7 +68,7 @@ export async function resultOf(db: Knex, round: RoundRow, crowd: number, goal: G
     {
       rows,
       classes,
-      ...{ earlier, beside, others, speeds },
+      ...{ earlier, others, speeds, beside: beside.filter(({ other }) => others.some(({ snapshot }) => snapshot.id === other)) },
       plannedTotal: rehearsed?.visitors ?? plannedTotal,
       currency,
       calendar,
@@ -153,7 +156,7 @@ export function readRound(
     {
       round: snapshot,
       weighings: epochs.map(({ since, arms }) => ({ since: calendar.dayOf(since), arms })),
-      ...{ rows, classes, earlier, beside, speeds },
+      ...{ rows, classes, earlier, beside, speeds, everyArm: armsEver(epochs) },
       days: crowd === 0 ? elapsed : counted.size,
       plannedTotal,
       manner: round.personalization === null ? 'chance' : 'rule',
