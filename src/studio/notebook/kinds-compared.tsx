@@ -1,6 +1,5 @@
 'use client'
 
-import { scaleLinear } from 'd3'
 import Link from 'next/link'
 import type { KindView } from '@/contract/contract'
 import { FEWEST_TESTS } from '@/core/experiment'
@@ -8,6 +7,7 @@ import { limitWords, signed } from '@/core/numbers'
 import { Note, Waiting } from '../frame/screen'
 import { count, plural } from '../frame/wording'
 import { ChartFrame, type ChartTable } from '../results/chart-frame'
+import { IntervalRows } from '../results/interval-rows'
 import { useAsk } from '../talk'
 
 /** Settled tests of the same kind beside each other: how often they paid, and by how much. */
@@ -44,14 +44,8 @@ function Kind({ of }: { of: KindView }) {
   )
 }
 
-const [ROW, LEFT, WIDTH, RIGHT] = [34, 250, 760, 24]
-
 /** What each had, hollow, and what is likely true of it, full, with its interval; the band is the average of the kind. */
 function Gains({ of: { kind, average, each } }: { of: KindView }) {
-  const all = each.flatMap(({ lift, shrunk, interval }) => [lift, shrunk, ...interval])
-  const reach = Math.min(2, Math.max(0.02, ...all.map(Math.abs)) * 1.1)
-  const x = scaleLinear([-reach, reach], [LEFT, WIDTH - RIGHT]).clamp(true)
-  const height = each.length * ROW + 34
   const table: ChartTable = {
     columns: [
       { name: 'test', as: 'words' },
@@ -64,40 +58,15 @@ function Gains({ of: { kind, average, each } }: { of: KindView }) {
   }
   return (
     <ChartFrame title={`Gains of tests of a ${kind}`} table={table}>
-      <svg
-        viewBox={`0 0 ${WIDTH} ${height}`}
-        role="img"
-        aria-label={each.map(({ name, shrunk }) => `${name}: likely ${signed(shrunk)}`).join('. ')}
-      >
-        {average === null ? null : (
-          <rect
-            className="no-worth"
-            x={x(average.interval[0])}
-            width={Math.max(1, x(average.interval[1]) - x(average.interval[0]))}
-            y={4}
-            height={height - 28}
-          />
-        )}
-        {x.ticks(6).map((tick) => (
-          <text key={tick} x={x(tick)} y={height - 6} className="tick" textAnchor="middle">
-            {tick === 0 ? 'original' : signed(tick)}
-          </text>
-        ))}
-        <path d={`M${x(0)} 4V${height - 24}`} className="original-line" />
-        {each.map(({ test, name, lift, shrunk, interval }, index) => {
-          const y = 6 + index * ROW + ROW / 2
-          return (
-            <g key={test}>
-              <text x={4} y={y + 4} className="row-name">
-                {name.length > 32 ? `${name.slice(0, 31)}…` : name}
-              </text>
-              <path d={`M${x(interval[0])} ${y}H${x(interval[1])}`} className="effect" />
-              <circle cx={x(lift)} cy={y} r={4.5} className="measured-point" />
-              <circle cx={x(shrunk)} cy={y} r={5.5} className="likely-point" />
-            </g>
-          )
-        })}
-      </svg>
+      <IntervalRows
+        rows={each.map(({ test, name, lift, shrunk, interval }) => ({
+          ...{ id: test, name, under: '', interval, point: shrunk, measured: lift },
+        }))}
+        words={each.map(({ name, shrunk }) => `${name}: likely ${limitWords(shrunk)}`).join('. ')}
+        tickWords={signed}
+        band={average?.interval ?? null}
+        unknown=""
+      />
       <p className="quiet">
         Hollow: as measured. Full: what is likely true of it, with its interval.{' '}
         {average === null ? '' : 'The shaded band is the average of this kind.'}
