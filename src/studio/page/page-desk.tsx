@@ -7,7 +7,7 @@ import { useSearchParams } from 'next/navigation'
 import { useDeferredValue, useEffect, useState, type ReactNode } from 'react'
 import type { AccountView, DocumentView, VersionView } from '@/contract/contract'
 import type { ContentDocument } from '@/core/document'
-import type { NodeId } from '@/core/ids'
+import type { NodeId, VersionId } from '@/core/ids'
 import { titleOf } from '@/components/references'
 import { componentTypes } from '@/components/types'
 import { useMessages } from '../frame/messages'
@@ -52,8 +52,6 @@ export function PageDesk({
   refetch: () => void
   parts?: DeskParts
 }) {
-  const message = useMessages()
-  const part = useSearchParams().get('part')
   const desk = useDesk(account, view, refetch)
   const { editing, state, shown, version, locked } = desk
   // The shelf follows a moment later: what is typed shows on the page first.
@@ -63,26 +61,11 @@ export function PageDesk({
   const [beside, setBeside] = useBeside(desk)
   const [writeIn, setWriteIn] = useState<{ node: NodeId; request: number } | null>(null)
   const [rich, setRich] = useState<RichWriting | null>(null)
-  useEffect(() => {
-    const wanted = part as NodeId | null
-    if (wanted !== null && editing.store.getState().document.nodes[wanted] !== undefined) editing.select(wanted)
-  }, [editing, part])
-
-  // The editor for words with links and lists is large: it comes when such words are selected, before they are written in.
-  const wantsRich = state.selected !== null && hasRichWords(shown.nodes[state.selected]?.type ?? '')
-  useEffect(() => {
-    if (wantsRich) void import('../desk/write-rich')
-  }, [wantsRich])
-
+  useWantedPart(editing)
+  useRichWordsAhead(desk)
   const actions = usePartActions(desk)
   const { add, move, duplicate } = actions
-  const setSideBySide = () => {
-    if (beside !== null) return setBeside(null)
-    const other = version ?? shelfOf(state.versions, state.selected ?? ('' as NodeId))[0]
-    if (other === undefined) return void message.info('Make a variant first: then it can stand beside the original.')
-    setBeside(other.id)
-  }
-
+  const setSideBySide = useSideBySide(desk, beside, setBeside)
   const page: PageView = { width: setWidth, outline, setOutline, besides: beside !== null, setSideBySide }
   const handleKey = usePageKeys(desk, actions, page, {
     write: (node) => setWriteIn({ node, request: Date.now() }),
@@ -156,6 +139,34 @@ export function PageDesk({
       }
     />
   )
+}
+
+/** The part that the address names is selected. */
+function useWantedPart(editing: Desk['editing']): void {
+  const part = useSearchParams().get('part')
+  useEffect(() => {
+    const wanted = part as NodeId | null
+    if (wanted !== null && editing.store.getState().document.nodes[wanted] !== undefined) editing.select(wanted)
+  }, [editing, part])
+}
+
+/** The editor for words with links and lists is large: it comes when such words are selected, before they are written in. */
+function useRichWordsAhead({ state, shown }: Desk): void {
+  const wantsRich = state.selected !== null && hasRichWords(shown.nodes[state.selected]?.type ?? '')
+  useEffect(() => {
+    if (wantsRich) void import('../desk/write-rich')
+  }, [wantsRich])
+}
+
+/** A version beside the original, or each alone again. */
+function useSideBySide({ state, version }: Desk, beside: VersionId | null, setBeside: (version: VersionId | null) => void) {
+  const message = useMessages()
+  return () => {
+    if (beside !== null) return setBeside(null)
+    const other = version ?? shelfOf(state.versions, state.selected ?? ('' as NodeId))[0]
+    if (other === undefined) return void message.info('Make a variant first: then it can stand beside the original.')
+    setBeside(other.id)
+  }
 }
 
 /** One version, or the original with one beside it. */
