@@ -131,6 +131,34 @@ function notePage() {
 const readingTime = (part: Element) =>
   Math.min(60_000, Math.max(2000, (part.textContent!.trim().split(/\s+/).length / 238) * 60_000))
 
+/** Something was pressed: what, in which components, and where. */
+function press(event: MouseEvent) {
+  let part = event.target as Element | null
+  const pressed = part?.closest<HTMLElement>('a,button,summary,input')
+  // The second half of a double click is no press of its own.
+  if (!pressed || event.detail > 1) return
+  const n: string[] = []
+  const m: string[] = []
+  while (n.length < 12 && (part = part?.closest('[data-n]') ?? null)) {
+    const { n: node, m: marker } = (part as HTMLElement).dataset
+    n.push(node!)
+    if (marker && m.length < 8) m.push(marker)
+    part = part.parentElement
+  }
+  const inner = (event.target as Element).closest('[data-n]')
+  const box = inner?.getBoundingClientRect()
+  const tenth = (at: number, of: number) => Math.min(9, Math.max(0, Math.floor((at / of) * 10) || 0))
+  // A press by the keyboard has no place.
+  const p = box && event.detail ? [tenth(event.clientX - box.left, box.width), tenth(event.clientY - box.top, box.height)] : 0
+  note('click', { n, ...(m.length ? { m } : {}), ...(p ? { p } : {}) })
+  const link = pressed as HTMLAnchorElement
+  const { href, host } = link
+  if (!/^https?:/.test(href) || host === location.host) return
+  note('out', { a: href.slice(0, 500) })
+  // To where reports come from the site hands over who comes.
+  if ((root.dataset.o || '').split(' ').includes(link.origin)) link.href = '/out?to=' + encodeURIComponent(href)
+}
+
 function start() {
   notePage()
   // Where the whole page varies, that it was shown is that it was seen.
@@ -204,36 +232,7 @@ function start() {
   })
   addEventListener('pagehide', leave)
   addEventListener('pageshow', (event) => event.persisted && notePage())
-  addEventListener(
-    'click',
-    (event) => {
-      let part = event.target as Element | null
-      const pressed = part?.closest<HTMLElement>('a,button,summary,input')
-      // The second half of a double click is no press of its own.
-      if (!pressed || event.detail > 1) return
-      const n: string[] = []
-      const m: string[] = []
-      while (n.length < 12 && (part = part?.closest('[data-n]') ?? null)) {
-        const { n: node, m: marker } = (part as HTMLElement).dataset
-        n.push(node!)
-        if (marker && m.length < 8) m.push(marker)
-        part = part.parentElement
-      }
-      const inner = (event.target as Element).closest('[data-n]')
-      const box = inner?.getBoundingClientRect()
-      const tenth = (at: number, of: number) => Math.min(9, Math.max(0, Math.floor((at / of) * 10) || 0))
-      // A press by the keyboard has no place.
-      const p = box && event.detail ? [tenth(event.clientX - box.left, box.width), tenth(event.clientY - box.top, box.height)] : 0
-      note('click', { n, ...(m.length ? { m } : {}), ...(p ? { p } : {}) })
-      const link = pressed as HTMLAnchorElement
-      const { href, host } = link
-      if (!/^https?:/.test(href) || host === location.host) return
-      note('out', { a: href.slice(0, 500) })
-      // To where reports come from the site hands over who comes.
-      if ((root.dataset.o || '').split(' ').includes(link.origin)) link.href = '/out?to=' + encodeURIComponent(href)
-    },
-    true,
-  )
+  addEventListener('click', press, true)
 }
 
 /** For scripts of the site's own: `sprig.happened('tuned-a-string', 3)`. */

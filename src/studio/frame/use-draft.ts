@@ -106,31 +106,18 @@ export function useDraft<Value extends object>(seen: Kept<Value>, { name, schema
     timer.current = window.setTimeout(() => void flush(), SAVE_AFTER)
   }
   const change = (part: Partial<Value>) => begin({ ...(latest.current ?? known.current), ...part })
-  const takeUp = useEffectEvent((of: string) => {
+  const takeUp = (of: string) => {
     const unsaved = keptInBrowser(of, z.object({ value: schema, before: schema, lock: z.number() }))
     if (unsaved === null || latest.current !== null) return
     known.current = unsaved.before
     lock.current = unsaved.lock
     begin(unsaved.value)
-  })
-  const sendNow = useEffectEvent(() => void flush())
-  useEffect(() => {
-    // After the first look, which is the server's: what was typed here before is taken up on top of it.
-    const taking = window.setTimeout(() => takeUp(name))
-    const leaving = (event: BeforeUnloadEvent) => {
-      if (latest.current !== null) event.preventDefault()
-    }
-    const back = () => sendNow()
-    window.addEventListener('beforeunload', leaving)
-    window.addEventListener('online', back)
-    return () => {
-      window.removeEventListener('beforeunload', leaving)
-      window.removeEventListener('online', back)
-      window.clearTimeout(taking)
-      window.clearTimeout(timer.current)
-      sendNow()
-    }
-  }, [name])
+  }
+  const sendNow = () => {
+    window.clearTimeout(timer.current)
+    void flush()
+  }
+  useComingAndGoing(name, { takeUp, sendNow, isUnsaved: () => latest.current !== null })
   const settled = async () => {
     window.clearTimeout(timer.current)
     await flush()
@@ -145,4 +132,34 @@ export function useDraft<Value extends object>(seen: Kept<Value>, { name, schema
     void client.invalidateQueries({ queryKey: [reads] })
   }
   return { value: edited ?? seen.value, state, fault, change, settled, giveUp }
+}
+
+/** What was typed here before is taken up, what is typed is sent when the line is back or the page is left. */
+function useComingAndGoing(
+  name: string,
+  of: {
+    readonly takeUp: (name: string) => void
+    readonly sendNow: () => void
+    readonly isUnsaved: () => boolean
+  },
+): void {
+  const takeUp = useEffectEvent(of.takeUp)
+  const sendNow = useEffectEvent(of.sendNow)
+  const isUnsaved = useEffectEvent(of.isUnsaved)
+  useEffect(() => {
+    // After the first look, which is the server's: what was typed here before is taken up on top of it.
+    const taking = window.setTimeout(() => takeUp(name))
+    const leaving = (event: BeforeUnloadEvent) => {
+      if (isUnsaved()) event.preventDefault()
+    }
+    const back = () => sendNow()
+    window.addEventListener('beforeunload', leaving)
+    window.addEventListener('online', back)
+    return () => {
+      window.removeEventListener('beforeunload', leaving)
+      window.removeEventListener('online', back)
+      window.clearTimeout(taking)
+      sendNow()
+    }
+  }, [name])
 }
