@@ -113,16 +113,13 @@ export function useDraft<Value extends object>(seen: Kept<Value>, { name, schema
     lock.current = unsaved.lock
     begin(unsaved.value)
   }
-  const sendNow = () => {
-    window.clearTimeout(timer.current)
-    void flush()
-  }
-  useComingAndGoing(name, { takeUp, sendNow, isUnsaved: () => latest.current !== null })
   const settled = async () => {
     window.clearTimeout(timer.current)
     await flush()
     return lock.current
   }
+  const sendNow = () => void settled()
+  useComingAndGoing(name, { takeUp, sendNow, isUnsaved: () => latest.current !== null })
   const giveUp = () => {
     latest.current = null
     keep()
