@@ -6,7 +6,7 @@ test('anything is found by its words from every screen, and each screen tells it
   await openScreen(page, '/notebook')
   await expect(page.getByRole('heading', { level: 1, name: 'Notebook' })).toBeVisible()
   await page.keyboard.press('/')
-  await expect(page.getByRole('combobox')).toBeFocused()
+  await expect(page.getByRole('combobox', { name: /^Words of a page/ })).toBeFocused()
   await page.keyboard.type('plans and')
   await expect(page.getByRole('option', { selected: true })).toContainText('Plans and prices')
   await page.keyboard.press('Enter')

@@ -3,7 +3,7 @@
 import { Choice, OneOf } from '../controls/choices'
 import Link from 'next/link'
 import { useState } from 'react'
-import type { AccountView, NotebookLine } from '@/contract/contract'
+import type { AccountView, NotebookLine, Output } from '@/contract/contract'
 import { readingWords } from '@/core/experiment'
 import { percent } from '@/core/numbers'
 import { Paging, usePage } from '../frame/paging'
@@ -74,9 +74,13 @@ function TagChoice({ tag, choose }: { tag: string; choose: (tag: string) => void
   )
 }
 
+/** A test that was settled just now has its pictures drawn meanwhile. */
+const untilDrawn = (last: Output<'notebook.list'> | undefined) =>
+  last?.lines.some(({ hasPictures }) => !hasPictures) === true ? 2000 : 10_000
+
 function TestEntries({ search, tag }: { search: string; tag: string }) {
   const [page, turn] = usePage(`${search} ${tag}`)
-  const asked = useAsk('notebook.list', { search, page, tag }, { every: 10_000 })
+  const asked = useAsk('notebook.list', { search, page, tag }, { every: untilDrawn })
   const lines = asked.data?.lines ?? []
   return (
     <>
