@@ -36,6 +36,7 @@ test.describe('WCAG 2.2 AA, as far as a machine can tell', () => {
       '/lens': 'What varies here, and why',
       '/lens?view=all': 'fits the rule',
       '/notebook?of=rules': 'What was shown by rule',
+      '/notebook?of=kinds': 'as measured',
       '/rehearse': 'Send the visitors',
     },
     settings: {
@@ -55,7 +56,7 @@ test.describe('WCAG 2.2 AA, as far as a machine can tell', () => {
       '/goals/way-to-reserve': 'Who gets how far',
       '/goals/played': 'From elsewhere',
       '/tests/t-6': 'combinations of',
-      '/tests/t-3': 'Evidence over time',
+      '/tests/t-3?by=day': 'make no rate',
       '/tests/t-5': 'Visitors',
     },
   }))

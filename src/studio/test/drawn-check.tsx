@@ -68,8 +68,8 @@ function Drawing({ page, shows, children }: Output<'test.drawn'> & { children: A
   ]
   const line =
     next !== undefined ? (
-      <li className="going" role="status">
-        Looking at “{page}” at three widths …
+      <li className="going">
+        <span role="status">Looking at “{page}” at three widths …</span>
       </li>
     ) : notes.length > 0 ? null : (
       <li>On “{page}” all words fit and can be read, on phones, tablets and computers</li>
