@@ -1,4 +1,5 @@
-import { normalCdf, rate, studentTQuantile, type Interval, type Outcome } from '../stats'
+import { criticalValue, normalCdf, rate, studentTQuantile, type Interval, type Outcome } from '../stats'
+import { ENOUGH_CONVERTERS, LEVEL } from './reading'
 
 /** A test that is settled, as far as it says what tests of its kind do. */
 export interface PastTest {
@@ -36,11 +37,8 @@ export interface KindOfTests<Of extends PastTest> {
   readonly each: readonly ShrunkTest<Of>[]
 }
 
-/** Fewer converters of a version say nothing about its rate. */
-const ENOUGH = 10
 /** From fewer tests nothing is made of what tests of their kind do. */
 export const FEWEST_TESTS = 3
-const LEVEL = 0.95
 
 /**
  * Past tests of one kind beside each other: how often they paid, and by how much. Their gains are shrunk towards their mean,
@@ -73,7 +71,7 @@ function compared<Of extends PastTest>(kind: string, tests: readonly Of[]): Kind
       const middle = own * log + (1 - own) * mean
       // What is not known of the mean is not known of what is shrunk to it either.
       const error = Math.sqrt(own * variance + (pooled === null ? 0 : ((1 - own) * pooled.error) ** 2))
-      return { of, lift: Math.expm1(log), shrunk: Math.expm1(middle), interval: spanOf(middle, NORMAL * error) }
+      return { of, lift: Math.expm1(log), shrunk: Math.expm1(middle), interval: spanOf(middle, criticalValue(LEVEL) * error) }
     })
     .sort((one, other) => other.shrunk - one.shrunk)
   if (pooled === null) return { ...common, average: null, prior: null, each }
@@ -87,13 +85,13 @@ function compared<Of extends PastTest>(kind: string, tests: readonly Of[]): Kind
   }
 }
 
-const NORMAL = 1.959964
 const spanOf = (middle: number, reach: number): Interval => [Math.expm1(middle - reach), Math.expm1(middle + reach)]
 
 /** The logarithm of what its variants had on average over what the original had. */
 function gainOf([original, ...variants]: PastTest['arms']): { log: number; variance: number } | null {
   if (original === undefined || variants.length === 0) return null
-  if ([original, ...variants].some(({ converters, exposed }) => converters < ENOUGH || converters > exposed)) return null
+  if ([original, ...variants].some(({ converters, exposed }) => converters < ENOUGH_CONVERTERS || converters > exposed))
+    return null
   const [base, ...others] = [original, ...variants].map(({ exposed: n, converters: conversions }): Outcome => ({
     n,
     conversions,
@@ -122,7 +120,7 @@ function pool(known: readonly { readonly log: number; readonly variance: number 
 
 /** What a variant of this kind gains, nine times of ten. */
 export function likelyGain({ mean, deviation }: Prior): Interval {
-  return spanOf(mean, 1.644854 * deviation)
+  return spanOf(mean, criticalValue(0.9) * deviation)
 }
 
 /** The chance that something of this kind gains anything at all. */

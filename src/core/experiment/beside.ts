@@ -3,7 +3,7 @@ import type { RoundId, VersionId } from '../ids'
 import { adjusted, interaction, type Interval, type Outcome } from '../stats'
 import { pointsBetween } from '../numbers'
 import type { Names } from './names'
-import { ENOUGH_CONVERTERS } from './reading'
+import { ENOUGH_CONVERTERS, LEVEL } from './reading'
 
 /** Those who saw a version by the version of another round that they had then. */
 export interface BesideCounts {
@@ -30,8 +30,6 @@ export interface Beside {
     readonly interval: Interval
   }[]
 }
-
-const LEVEL = 0.95
 
 /**
  * Two tests that the same visitors are in are drawn independently, so that neither disturbs the other’s comparison. Whether

@@ -130,12 +130,18 @@ export function divisionWords(
       return 'On pages a visitor counts who saw it and reached the goal; of a newsletter, a reader who opened it and followed the link.'
     case 'round':
     case 'segment':
-    default: {
+    case 'device':
+    case 'source':
+    case 'region':
+    case 'language':
+    case 'returning': {
       if (values.length < 2) return values.length === 0 ? 'Nothing is known of it yet.' : 'All of them are the same in this.'
       if (!comparable) return 'Too few reached the goal to say whether the versions work differently here.'
       if (differing.length === 0) return 'Nothing says that the versions work differently here.'
       const named = differing.filter((version) => version !== ORIGINAL).map((version) => `‘${nameOf(version)}’`)
       return `${named.join(' and ')} may work differently here: a question for another test.`
     }
+    default:
+      return by satisfies never
   }
 }

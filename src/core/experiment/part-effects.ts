@@ -1,6 +1,15 @@
 import { ORIGINAL } from '../decide'
 import type { VersionId } from '../ids'
-import { adjusted, mixtureInterval, partEffects, tunings, twoSided, type CombinationCell, type Interval } from '../stats'
+import {
+  adjusted,
+  criticalValue,
+  mixtureInterval,
+  partEffects,
+  tunings,
+  twoSided,
+  type CombinationCell,
+  type Interval,
+} from '../stats'
 import { levelsInUse, levelsOf, partsOf, type Design } from './design'
 import { ENOUGH_CONVERTERS, ENOUGH_EXPOSED, LEVEL, type Evidence } from './reading'
 
@@ -104,7 +113,7 @@ function pairsIn(
       difference,
       standardError,
     } = pair
-    const reach = REACH * standardError
+    const reach = criticalValue(LEVEL) * standardError
     return [
       {
         parts,
@@ -116,6 +125,3 @@ function pairsIn(
     ]
   })
 }
-
-/** Standard errors to either side at 95%. */
-const REACH = 1.959964

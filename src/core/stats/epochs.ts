@@ -59,7 +59,7 @@ export function standardise(epochs: readonly Stratum[]): Standardised | null {
       shares,
       n: [baseline.n, variant.n],
       values: [baseline.conversions / baseline.n, variant.conversions / variant.n],
-      variances: [varianceOf(baseline), varianceOf(variant)],
+      variances: [varianceOfRate(baseline), varianceOfRate(variant)],
     })),
   )
   if (found === null) return null
@@ -79,7 +79,7 @@ export function standardise(epochs: readonly Stratum[]): Standardised | null {
 }
 
 /** Of a rate. Where none or all converted it is not certain all the same: half a conversion is put to either side. */
-function varianceOf({ n, conversions }: Outcome): number {
+export function varianceOfRate({ n, conversions }: Outcome): number {
   const p = conversions === 0 || conversions === n ? (conversions + 0.5) / (n + 1) : conversions / n
   return (p * (1 - p)) / n
 }

@@ -1,4 +1,5 @@
 import { Matrix, pseudoInverse } from 'ml-matrix'
+import { varianceOfRate } from './epochs'
 import type { Outcome } from './outcome'
 
 /** What one combination had in one stretch of constant weights. */
@@ -90,15 +91,9 @@ function fitted(
     const isAlone = terms.every((__, other) => Math.abs(resolved.get(term, other) - (other === term ? 1 : 0)) < 1e-8)
     if (!isAlone) return null
     const variance = cells.reduce(
-      (sum, cell, row) => sum + (inverse.get(term, row) * (root[row] ?? 0)) ** 2 * varianceOf(cell),
+      (sum, cell, row) => sum + (inverse.get(term, row) * (root[row] ?? 0)) ** 2 * varianceOfRate(cell),
       0,
     )
     return { difference: found.get(term, 0), standardError: Math.sqrt(variance) }
   })
-}
-
-/** Of a rate; where none or all reached the goal it is not certain all the same. */
-function varianceOf({ n, conversions }: Outcome): number {
-  const p = conversions === 0 || conversions === n ? (conversions + 0.5) / (n + 1) : conversions / n
-  return (p * (1 - p)) / n
 }

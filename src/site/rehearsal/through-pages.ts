@@ -106,7 +106,7 @@ export async function throughPages(
     new Walk({ ...around, origin: pick(origins, lots()) }, visitor, bot, (at) => (clock = at))
   return {
     send: async (visitor) => {
-      // The same lots for the same visitor, whoever came before.
+      // Drawn for each in turn, so that the same crowd has the same bots.
       const [bot, again] = [lots() < of.mix.bots, lots() < of.mix.returning]
       address = visitor.id
       await walk(visitor, bot).go(again)
