@@ -71,7 +71,7 @@ function Clash({ edit, stays, choose }: { edit: Taken; stays: boolean; choose: (
         change={(which) => choose(which === 'now')}
         options={[
           { value: 'variant', label: <>The variant, as it was measured: {edit.words}</> },
-          { value: 'now', label: <>As it is now, since somebody {edit.since.join(' and ')}</> },
+          { value: 'now', label: <>As it is now, after an edit that {edit.since.join(' and ')}</> },
         ]}
       />
     </div>
