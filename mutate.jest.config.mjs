@@ -9,6 +9,7 @@ const tests = process.env.TESTS ?? 'src/{core,components,site}'
  */
 const configuration = {
   ...config.projects.find(({ displayName }) => displayName === 'unit'),
+  setupFiles: ['<rootDir>/mutate.setup.cjs'],
   testMatch: [`<rootDir>/${tests}${tests.endsWith('.ts') ? '' : '/**/*.test.{ts,tsx}'}`],
 }
 
