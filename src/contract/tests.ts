@@ -1,10 +1,10 @@
 import { conditionSchema } from '@/core/decide'
 import * as z from 'zod'
-import { mishaps } from '@/core/simulate'
+import { mishaps, mixSchema, worthNoises, type WorthNoise } from '@/core/simulate'
 import { documentKinds } from '@/core/document'
 import { armSchema, designSchema, partSchema, readings, scheduleSchema, statuses, versionSchema } from '@/core/experiment'
 import { goalSchema } from '@/core/goals'
-import { documentIdSchema, roundIdSchema, testIdSchema, versionIdSchema, nodeIdSchema } from '@/core/ids'
+import { documentIdSchema, goalIdSchema, roundIdSchema, testIdSchema, versionIdSchema, nodeIdSchema } from '@/core/ids'
 import { asks, edits, goesLive, listOf, lock, miniatureView, nothing, paging, when } from './action'
 
 export const armView = z.object({
@@ -69,14 +69,21 @@ export const rehearsalPlan = z.object({
         version: versionIdSchema,
         rate: z.number().min(0).max(1),
         mishap: z.enum(mishaps).default('none'),
+        /** Of goals that are counted besides; a goal of which nothing is said is reached by nobody. */
+        others: z
+          .array(z.object({ goal: goalIdSchema, rate: z.number().min(0).max(1) }))
+          .max(30)
+          .default([]),
       }),
     )
     .min(2),
   /** Straight to the counting; or through the pages, forms and reports as visitors get and make them. */
   through: z.enum(['counting', 'pages']).default('counting'),
-  /** Of those who come through the pages, the share that comes back on another day, and the share that are bots. */
-  returning: z.number().min(0).max(1).default(0),
-  bots: z.number().min(0).max(1).default(0),
+  mix: mixSchema.prefault({}),
+  /** What an order is worth in the mean, and how much one differs from another. */
+  worth: z
+    .object({ mean: z.number().min(0).max(1_000_000), noise: z.enum(Object.keys(worthNoises) as [WorthNoise]) })
+    .default({ mean: 40, noise: 'little' }),
 })
 /** A page costs more than a count. */
 export const MOST_THROUGH_PAGES = 5000
@@ -97,6 +104,9 @@ export const rehearsalView = z.object({
       /** To whom a version of the test was shown. */
       shown: z.number(),
       bots: z.number(),
+      /** People who are signed in to the studio, and those who did not agree to be counted. */
+      studioUsers: z.number().default(0),
+      withheld: z.number().default(0),
       cameBack: z.number(),
       wrong: z.array(z.object({ version: versionIdSchema.nullable(), words: z.string(), times: z.number() })),
     })

@@ -45,7 +45,7 @@ test('a draft is rehearsed as it is now, and has no round of it and no count', a
 })
 
 test('a draft comes through its own pages: served, reported and counted as visitors would be, and apart from them', async () => {
-  const asked = { ...(plan(300) as object), through: 'pages', returning: 0.2, bots: 0.1 } as never
+  const asked = { ...(plan(300) as object), through: 'pages', mix: { returning: 0.2, bots: 0.1 } } as never
   const { id } = await act(db, editor, 'rehearsal.start', { test: test1, plan: asked })
   await rehearseOn(db, () => tallyAll(db))
   const { rehearsals } = await act(db, editor, 'rehearsal.list', { test: test1 })

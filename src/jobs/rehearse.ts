@@ -1,6 +1,6 @@
 import { noteOfSegments } from '@/core/experiment'
 import type { VersionId } from '@/core/ids'
-import { visitors, type SimulatedVisitor } from '@/core/simulate'
+import { orderWorth, visitors, type SimulatedVisitor } from '@/core/simulate'
 import type { Database } from '@/server/database/connect'
 import { eventsOf } from '@/server/rehearse'
 import { writeEvents } from '@/server/stores/events'
@@ -39,6 +39,8 @@ export async function rehearseOn(db: Database, count: (crowd: number) => Promise
   return true
 }
 
+const crowdOf = ({ seed, visitors: count, days, mix }: RehearsalRow['plan']) => ({ seed, visitors: count, days, mix })
+
 async function sendVisitors(db: Database, row: RehearsalRow, count: (crowd: number) => Promise<unknown>): Promise<void> {
   const [round] = await roundsById(db, [row.round_id])
   if (round === undefined) throw new Error(`rehearsal ${row.id}: its round ${row.round_id} is gone`)
@@ -51,11 +53,14 @@ async function sendVisitors(db: Database, row: RehearsalRow, count: (crowd: numb
     segmentsOf: noteOfSegments(await segmentsNow(db)),
     mishapOf: (version: VersionId) => truths.get(version)?.mishap ?? 'none',
     dayOf: ({ arrivesAt }: SimulatedVisitor) => Math.floor((arrivesAt.getTime() - startsAt.getTime()) / DAY),
+    known: ({ returns }: SimulatedVisitor) => (returns ? ('looked' as const) : null),
+    others: (version: VersionId) => truths.get(version)?.others ?? [],
+    worthOf: ({ id }: SimulatedVisitor) => orderWorth(row.plan.worth, id),
   }
   let index = 0
   let group: ReturnType<typeof eventsOf> = []
   // Whoever was sent before an interruption is made again and passed over: the crowd is the same for the same seed.
-  for (const visitor of visitors({ seed: row.plan.seed, visitors: row.plan.visitors, days: row.plan.days, startsAt })) {
+  for (const visitor of visitors({ ...crowdOf(row.plan), startsAt })) {
     index++
     if (index <= row.sent) continue
     group.push(...eventsOf(visitor, round.snapshot, row.id, rates, besides))
@@ -95,11 +100,11 @@ async function sendThroughPages(
   const rehearsal = await throughPages(compiled, {
     ...{ round: snapshot, crowd: row.id, startsAt, seed: plan.seed },
     truths: new Map(plan.rates.map((one) => [one.version, one])),
-    mix: { returning: plan.returning, bots: plan.bots },
+    worth: plan.worth,
   })
   try {
     let index = 0
-    for (const visitor of visitors({ seed: plan.seed, visitors: plan.visitors, days: plan.days, startsAt })) {
+    for (const visitor of visitors({ ...crowdOf(plan), startsAt })) {
       await rehearsal.send(visitor)
       index++
       if (index % PAGES_AT_ONCE !== 0 && index !== plan.visitors) continue

@@ -1,11 +1,22 @@
-import { decide, ORIGINAL, stranger, type Ladder, type Visitor } from '@/core/decide'
+import { decide, noUtm, ORIGINAL, stranger, type Ladder, type Visitor } from '@/core/decide'
 import { BY_RULE, drawOf, type Round } from '@/core/experiment'
 import { doing, libraryOf, reaches, type Goal } from '@/core/goals'
 import type { Happening, StampedEvent } from '@/core/events'
 import { eventIdOf } from '@/serving/event-id'
 import { homeOf } from '@/serving/regions'
-import type { DocumentId, VersionId } from '@/core/ids'
-import { lotOf, rateOn, seenShare, wanderings, type Mishap, type SimulatedVisitor, type Surroundings } from '@/core/simulate'
+import type { DocumentId, GoalId, VersionId } from '@/core/ids'
+import {
+  lotFor,
+  lotOf,
+  origins,
+  rateOn,
+  seenShare,
+  sourceFrom,
+  wanderings,
+  type Mishap,
+  type SimulatedVisitor,
+  type Surroundings,
+} from '@/core/simulate'
 
 /** Which segments fit somebody, as it is written down (`noteOfSegments`). */
 type SegmentsOf = (visitor: Visitor) => readonly string[]
@@ -22,7 +33,13 @@ interface Besides {
   readonly dayOf?: (visitor: SimulatedVisitor) => number
   /** What somebody had done on an earlier visit; nobody had been here where nothing is said. */
   readonly known?: (visitor: SimulatedVisitor) => 'looked' | 'reached' | null
+  /** Of other goals of the round the true rates in a version; nobody reaches them for their own sake where nothing is said. */
+  readonly others?: (version: VersionId) => readonly { readonly goal: GoalId; readonly rate: number }[]
+  /** What somebody’s order is worth. */
+  readonly worthOf?: (visitor: SimulatedVisitor) => number
 }
+
+const usualWorth = ({ luck }: SimulatedVisitor) => 10 + (Math.round(luck * 1e6) % 60)
 
 /** What one simulated visitor does in a test whose true rates are known: the events the site would have taken in. */
 export function eventsOf(
@@ -33,7 +50,8 @@ export function eventsOf(
   besides: Besides = {},
 ): StampedEvent[] {
   const { segmentsOf = nobodyAsks, around, later: comesBack = () => 0, known = () => null } = besides
-  const { mishapOf = () => 'none', dayOf = () => 0 } = besides
+  const { mishapOf = () => 'none', dayOf = () => 0, others = () => [], worthOf = usualWorth } = besides
+  if (visitor.who !== 'visitor') return []
   const who = asVisitor(visitor)
   const [decision] = decide({ draws: [drawOf(round, { paused: false })], ladders: [] }, who)
   const viewed = [...earlierVisit(visitor, crowd, round, known(visitor)), viewOf(visitor, crowd, round)]
@@ -48,7 +66,11 @@ export function eventsOf(
     ...viewed,
     ...shownTo(visitor, crowd, shown).filter(({ kind }) => !isLost || kind !== 'seen'),
     ...wandering(visitor, crowd, round, around?.(version)),
-    ...reachedBy({ ...visitor, ponders: visitor.ponders + comesBack(visitor) }, crowd, round, rate),
+    ...reachedBy({ ...visitor, ponders: visitor.ponders + comesBack(visitor) }, crowd, round, rate, worthOf),
+    ...others(version).flatMap(({ goal, rate: share }) => {
+      const of = lotFor(visitor.id, goal) < share ? round.goals.find(({ id }) => id === goal) : undefined
+      return of === undefined ? [] : reachGoal(visitor, crowd, of, round.goals, pageOf(round), worthOf(visitor), ` of ${goal}`)
+    }),
   ]
 }
 
@@ -104,7 +126,9 @@ function earlierVisit(
   const then = { ...visitor, arrivesAt: later(visitor, -EARLIER) }
   const primary = round.goals.find(({ id }) => id === round.design.primary)
   const reached =
-    known === 'reached' && primary !== undefined ? reachGoal(then, crowd, primary, round.goals, pageOf(round), ' before') : []
+    known === 'reached' && primary !== undefined
+      ? reachGoal(then, crowd, primary, round.goals, pageOf(round), usualWorth(then), ' before')
+      : []
   return [viewOf(then, crowd, round, ' before'), ...reached]
 }
 
@@ -120,7 +144,7 @@ function wandering(visitor: SimulatedVisitor, crowd: number, round: Round, aroun
 const pageOf = ({ pages, design }: Round): DocumentId => pages[0] ?? design.document
 
 function viewOf(visitor: SimulatedVisitor, crowd: number, round: Round, what = ''): StampedEvent {
-  const arrival = { source: 'direct', device: visitor.device, region: homeOf(visitor.id) }
+  const arrival = { source: sourceFrom(visitor.origin), device: visitor.device, region: visitor.home ?? homeOf(visitor.id) }
   return made(visitor, crowd, visitor.arrivesAt, `view${what}`, { kind: 'page', ...somewhere(pageOf(round)), arrival })
 }
 
@@ -142,10 +166,16 @@ function shownTo(
   ]
 }
 
-function reachedBy(visitor: SimulatedVisitor, crowd: number, round: Round, rate: number): StampedEvent[] {
+function reachedBy(
+  visitor: SimulatedVisitor,
+  crowd: number,
+  round: Round,
+  rate: number,
+  worthOf: (visitor: SimulatedVisitor) => number = usualWorth,
+): StampedEvent[] {
   const primary = round.goals.find(({ id }) => id === round.design.primary)
   const converts = primary !== undefined && visitor.luck < rate
-  return converts ? reachGoal(visitor, crowd, primary, round.goals, pageOf(round)) : []
+  return converts ? reachGoal(visitor, crowd, primary, round.goals, pageOf(round), worthOf(visitor)) : []
 }
 
 function reachGoal(
@@ -154,10 +184,10 @@ function reachGoal(
   goal: Goal,
   goals: readonly Goal[],
   page: DocumentId,
+  value: number,
   what = '',
 ): StampedEvent[] {
   const order = eventId(crowd, visitor.id, `order${what}`).slice(0, 12)
-  const value = 10 + (Math.round(visitor.luck * 1e6) % 60)
   return doing(goal, libraryOf(goals), { ...somewhere(page), order, value }).map((happening, step) =>
     made(visitor, crowd, later(visitor, visitor.ponders + step * 10_000), `goal ${step}${what}`, happening),
   )
@@ -177,8 +207,12 @@ function eventId(crowd: number, visitor: string, what: string): string {
   return eventIdOf(`${crowd} ${visitor} ${what}`)
 }
 
-function asVisitor({ id, device }: SimulatedVisitor): Visitor {
-  return { ...stranger, id, device, region: homeOf(id) }
+function asVisitor({ id, device, origin, home, returns }: SimulatedVisitor): Visitor {
+  const { host, utm } = origins[origin]
+  return {
+    ...{ ...stranger, id, device, region: home ?? homeOf(id), visits: returns ? 2 : 1 },
+    beginning: { source: sourceFrom(origin), utm: { ...noUtm, source: utm }, referrer: host },
+  }
 }
 
 function later(visitor: SimulatedVisitor, milliseconds: number): Date {

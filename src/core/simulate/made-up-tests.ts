@@ -9,6 +9,8 @@ export interface MadeUpTest {
   /** True rates, the original’s first. */
   readonly rates: readonly number[]
   readonly perDay: number
+  /** How many times as many come on a day, from none. */
+  readonly traffic?: (day: number) => number
   readonly days: number
   readonly plannedTotal: number
   readonly effect?: number
@@ -45,7 +47,9 @@ export class MadeUpTests {
   }
 
   /** How one of them stands at the end of each day. */
-  looks({ rates, perDay, days, plannedTotal, effect = 0.05, season = () => 1, seen = () => 1, weights }: MadeUpTest): Evidence[] {
+  looks(of: MadeUpTest): Evidence[] {
+    const { rates, perDay, days, plannedTotal, weights } = of
+    const { effect = 0.05, season = () => 1, seen = () => 1, traffic = () => 1 } = of
     const versions = versionsOf(rates.length)
     const epochs: ArmCounts[][] = []
     const looks: Evidence[] = []
@@ -54,7 +58,7 @@ export class MadeUpTests {
       if (changed) epochs.push(versions.map((version, at) => ({ version, weight: changed[at] ?? 0, ...nobody })))
       const now = epochs.at(-1) ?? []
       const came = this.divided(
-        perDay,
+        Math.round(perDay * traffic(day)),
         now.map(({ weight }) => weight),
       )
       epochs[epochs.length - 1] = now.map((arm, at) => {

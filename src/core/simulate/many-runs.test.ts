@@ -1,3 +1,4 @@
+import { MadeUpTests } from './made-up-tests'
 import { manyRuns, type Runs, type RunsPlan } from './many-runs'
 import type { Mishap } from './mishaps'
 
@@ -42,4 +43,17 @@ test('the same seed tells the same, and it is told run by run', () => {
   expect(all(of, 20)).toEqual(all(of, 20))
   expect([...manyRuns(of, 5)].map(({ done }) => done)).toEqual([1, 2, 3, 4, 5])
   expect(all(of, 7).variants.map(({ counts }) => Object.values(counts).reduce((sum, many) => sum + many, 0))).toEqual([7, 7])
+})
+
+test('a quiet weekend brings fewer on two days of seven, and as many in all', () => {
+  const of = { rates: [0.1, 0.1], perDay: 1000, days: 7, plannedTotal: 7000, weights: () => null }
+  const traffic = (day: number) => (day > 4 ? 0 : 1.4)
+  const came = new MadeUpTests(1)
+    .looks({ ...of, weights: (day: number) => (day === 0 ? [5000, 5000] : null), traffic })
+    .map(({ epochs }) => epochs.flat().reduce((sum, { assigned }) => sum + assigned, 0))
+  expect(came).toEqual([1400, 2800, 4200, 5600, 7000, 7000, 7000])
+  // Whose test runs from Monday to Friday alone is called no later than by days that are alike.
+  const calledBy = (weekends?: number) => all(plan([0.1, 0.13], 'none', { days: 7, weekends }), 60).variants[0]?.calledOn ?? []
+  expect(calledBy(0).some((day) => day > 5)).toBe(false)
+  expect(calledBy().length).toBeGreaterThan(30)
 })

@@ -1,5 +1,6 @@
 import { readThrough, type Reading, type VariantResult } from '../experiment'
 import { MadeUpTests, type MadeUpTest } from './made-up-tests'
+import { weekdayWeight } from './visitors'
 import { rateOn, seenShare, type Mishap } from './mishaps'
 
 export interface RunsPlan {
@@ -8,6 +9,8 @@ export interface RunsPlan {
   readonly seed: number
   readonly smallestEffect: number
   readonly plannedTotal: number
+  /** Traffic on a day of the weekend against another; every day is alike where nothing is said. */
+  readonly weekends?: number
   /** The original first. */
   readonly arms: readonly { readonly rate: number; readonly weight: number; readonly mishap: Mishap }[]
 }
@@ -56,11 +59,14 @@ export function* manyRuns(plan: RunsPlan, runs: number): Generator<Runs, void, u
   }
 }
 
-function testOf({ visitors, days, smallestEffect, plannedTotal, arms }: RunsPlan): MadeUpTest {
+function testOf({ visitors, days, smallestEffect, plannedTotal, arms, weekends }: RunsPlan): MadeUpTest {
   const original = arms[0]?.rate ?? 0
+  const week = Array.from({ length: days }, (_, day) => (weekends === undefined ? 1 : weekdayWeight(day % 7, { weekends })))
+  const mean = week.reduce((sum, weight) => sum + weight, 0) / days
   return {
     rates: arms.map(({ rate }) => rate),
-    perDay: Math.round(visitors / days),
+    perDay: visitors / days,
+    traffic: (day) => (week[day] ?? mean) / mean,
     ...{ days, plannedTotal, effect: smallestEffect },
     weights: (day) => (day === 0 ? arms.map(({ weight }) => weight) : null),
     seen: (at) => seenShare(arms[at]?.mishap ?? 'none'),

@@ -1,5 +1,6 @@
 import { xoroshiro128plus, type RandomGenerator } from 'pure-rand'
 import type { Device } from '../decide'
+import { mixed, usualMix, type Mix, type Mixed, type Origin, type Who } from './mix'
 
 /** Someone who will come: when, on what, and the lots that decide what they do. */
 export interface SimulatedVisitor {
@@ -10,6 +11,14 @@ export interface SimulatedVisitor {
   readonly luck: number
   /** From the first sight of the part to the conversion, in milliseconds. */
   readonly ponders: number
+  readonly origin: Origin
+  /** The region where they live; `null` where visitors usually do. */
+  readonly home: string | null
+  readonly who: Who
+  /** Had been here before, or comes back on another day. */
+  readonly returns: boolean
+  /** To being counted, where they are asked. */
+  readonly agrees: boolean
 }
 
 export interface Crowd {
@@ -17,29 +26,29 @@ export interface Crowd {
   readonly visitors: number
   readonly days: number
   readonly startsAt: Date
+  /** The usual one where nothing is said, and then all come directly. */
+  readonly mix?: Mix
 }
 
 /** Relative traffic from Monday to Sunday, and by hour of the day: an evening site with quieter weekends. */
 const WEEKDAYS = [1.05, 1.1, 1.1, 1.05, 0.95, 0.8, 0.95]
 const HOURS = [1, 0.5, 0.3, 0.2, 0.2, 0.5, 1.2, 2.4, 3.2, 3.6, 3.8, 3.9, 4.2, 3.8, 3.6, 3.7, 4, 4.4, 5, 5.6, 5.8, 5.2, 3.8, 2.2]
-const DEVICES: readonly (readonly [Device, number])[] = [
-  ['phone', 0.58],
-  ['computer', 0.35],
-  ['tablet', 0.07],
-]
+/** Traffic on a day of the weekend against one of the others, by the week above. */
+const WEEKENDS = (0.8 + 0.95) / 2 / 1.05
 const DAY = 86_400_000
 const HOUR = DAY / 24
 
 /**
  * Visitors in the order in which they arrive, spread over the days by weekday and hour. The same people for the same
- * seed, on whatever day they begin to come: when somebody comes and who it is are drawn from two rows of lots.
+ * seed, on whatever day they begin to come: when somebody comes, who it is, and what the mix makes of them, are drawn from
+ * three rows of lots.
  */
-export function* visitors({ seed, visitors: count, days, startsAt }: Crowd): Generator<SimulatedVisitor> {
+export function* visitors({ seed, visitors: count, days, startsAt, mix }: Crowd): Generator<SimulatedVisitor> {
   const lots = lotsOf(seed)
   const times = lotsOf(~seed)
-  const weights = Array.from(
-    { length: days },
-    (_, day) => WEEKDAYS[(new Date(startsAt.getTime() + day * DAY).getUTCDay() + 6) % 7] ?? 1,
+  const mixing = lotsOf(seed ^ 0x5bd1)
+  const weights = Array.from({ length: days }, (_, day) =>
+    weekdayWeight((new Date(startsAt.getTime() + day * DAY).getUTCDay() + 6) % 7, mix),
   )
   const whole = weights.reduce((sum, weight) => sum + weight, 0)
   let sent = 0
@@ -48,12 +57,23 @@ export function* visitors({ seed, visitors: count, days, startsAt }: Crowd): Gen
     reached += weight
     const until = day === days - 1 ? count : Math.round((count * reached) / whole)
     const arrivals = Array.from({ length: until - sent }, () => timeOfDay(times)).sort((a, b) => a - b)
-    for (const time of arrivals) yield visitor(lots, new Date(startsAt.getTime() + day * DAY + time))
+    for (const time of arrivals) {
+      const arrivesAt = new Date(startsAt.getTime() + day * DAY + time)
+      yield { ...visitor(lots, arrivesAt, mix ?? usualMix), ...(mix === undefined ? unmixed : mixed(mix, mixing)) }
+    }
     sent = until
   }
 }
 
-function visitor(lots: () => number, arrivesAt: Date): SimulatedVisitor {
+const unmixed: Mixed = { origin: 'direct', home: null, who: 'visitor', returns: false, agrees: true }
+
+/** Relative traffic of a day, from Monday as none. Before the weekdays are weighted anew their shape is kept. */
+export function weekdayWeight(day: number, mix?: Pick<Mix, 'weekends'>): number {
+  const usual = WEEKDAYS[day] ?? 1
+  return day < 5 || mix === undefined ? usual : (usual * mix.weekends) / WEEKENDS
+}
+
+function visitor(lots: () => number, arrivesAt: Date, { devices }: Mix): Omit<SimulatedVisitor, keyof Mixed> {
   const id = Array.from({ length: 4 }, () =>
     Math.floor(lots() * 2 ** 32)
       .toString(16)
@@ -62,10 +82,19 @@ function visitor(lots: () => number, arrivesAt: Date): SimulatedVisitor {
   return {
     id,
     arrivesAt,
-    device: pick(DEVICES, lots()),
+    device: deviceOf(devices, lots()),
     luck: lots(),
     ponders: Math.round(20_000 - Math.log(1 - lots()) * 180_000),
   }
+}
+
+function deviceOf({ phone, tablet }: Mix['devices'], lot: number): Device {
+  const shares: readonly (readonly [Device, number])[] = [
+    ['phone', phone],
+    ['computer', Math.max(0, 1 - phone - tablet)],
+    ['tablet', tablet],
+  ]
+  return pick(shares, lot)
 }
 
 function timeOfDay(lots: () => number): number {

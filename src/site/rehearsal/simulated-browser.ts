@@ -10,6 +10,9 @@ const agents: { readonly [Of in Device | 'bot']: string } = {
   bot: 'Mozilla/5.0 (compatible; Examplebot/1.0; +http://bot.example/about)',
 }
 
+/** The site leaves out whoever has it. */
+const EDITOR = 'sprig_editor'
+
 /** Of pages that are the same to the byte one is read: most visitors of a version get the same. */
 const KEPT_PAGES = 200
 
@@ -21,17 +24,26 @@ export class SimulatedBrowser {
     private readonly site: Loopback,
     private readonly as: Device | 'bot',
     private readonly pages: Map<string, ParsedPage>,
-  ) {}
+    isOfStudio = false,
+  ) {
+    if (isOfStudio) this.#cookies.set(EDITOR, 'simulated')
+  }
 
+  /** Beside what a studio gave it. */
   get keepsSomething(): boolean {
-    return this.#cookies.size > 0
+    return [...this.#cookies.keys()].some((name) => name !== EDITOR)
+  }
+
+  /** Says yes to being counted, as the notice on the page lets one. */
+  async agree(): Promise<void> {
+    await this.send('/consent', new Map([['answer', 'yes']]))
   }
 
   /** @returns the page; `null` where none came */
   async open(path: string, referrer = ''): Promise<ParsedPage | null> {
     let next = path
     for (let step = 0; step < 5; step++) {
-      const answer = await this.site.ask(next, { headers: this.#headers(referrer === '' ? {} : { referer: referrer }) })
+      const answer = await this.site.ask(next, { headers: this.headers(referrer === '' ? {} : { referer: referrer }) })
       this.#keep(answer.headers['set-cookie'])
       const led = answer.status >= 300 && answer.status < 400 ? answer.headers.location : undefined
       if (led === undefined) return answer.status === 200 ? this.#parsed(answer.body) : null
@@ -44,7 +56,7 @@ export class SimulatedBrowser {
   async report(document: string, events: readonly object[]): Promise<boolean> {
     const answer = await this.site.ask('/collect', {
       method: 'POST',
-      headers: this.#headers({ 'content-type': 'text/plain;charset=UTF-8' }),
+      headers: this.headers({ 'content-type': 'text/plain;charset=UTF-8' }),
       body: JSON.stringify({ d: document, e: events }),
     })
     this.#keep(answer.headers['set-cookie'])
@@ -55,7 +67,7 @@ export class SimulatedBrowser {
   async send(action: string, fields: ReadonlyMap<string, string>): Promise<string | null> {
     const answer = await this.site.ask(action, {
       method: 'POST',
-      headers: this.#headers({ 'content-type': 'application/x-www-form-urlencoded' }),
+      headers: this.headers({ 'content-type': 'application/x-www-form-urlencoded' }),
       body: new URLSearchParams([...fields]).toString(),
     })
     this.#keep(answer.headers['set-cookie'])
@@ -71,7 +83,8 @@ export class SimulatedBrowser {
     return page
   }
 
-  #headers(more: Readonly<Record<string, string>>): Record<string, string> {
+  /** As it asks for anything, with these besides. */
+  headers(more: Readonly<Record<string, string>> = {}): Record<string, string> {
     const cookie = [...this.#cookies].map(([name, value]) => `${name}=${value}`).join('; ')
     return { 'user-agent': agents[this.as], 'accept-language': 'en-GB,en', ...(cookie === '' ? {} : { cookie }), ...more }
   }

@@ -2,10 +2,10 @@ import { documentSchema } from '@/core/document'
 import { roundSchema } from '@/core/experiment'
 import { goalSchema, type Goal } from '@/core/goals'
 import type { VersionId } from '@/core/ids'
-import { visitors, type Mishap } from '@/core/simulate'
+import { usualMix, visitors, type Mishap, type Mix } from '@/core/simulate'
 import { compiledWith, frontPage, greetingRound } from '../test-site'
 import { ParsedPage } from './parsed-page'
-import { throughPages, type Mix, type Truth } from './through-pages'
+import { throughPages, type Truth } from './through-pages'
 
 const [original, warm] = ['original', 'warm'] as [VersionId, VersionId]
 const front = frontPage(
@@ -31,29 +31,42 @@ const startsAt = new Date('2026-03-02T00:00:00Z')
 /** 300 visitors of a greeting whose variant is changed by these edits. */
 async function rehearsed(
   wanted: Goal,
-  of: { edits?: readonly object[]; mishap?: Mishap; mix?: Partial<Mix>; goals?: readonly Goal[] } = {},
+  of: {
+    edits?: readonly object[]
+    mishap?: Mishap
+    mix?: Partial<Mix>
+    goals?: readonly Goal[]
+    release?: object
+    others?: Truth['others']
+  } = {},
 ) {
   const { edits = [{ kind: 'set', node: 'title', prop: 'words', value: 'Welcome' }], mishap = 'none', mix = {}, goals = [] } = of
+  const { release = {}, others = [] } = of
   const round = roundSchema.parse({
     ...greetingRound('t-1', { primary: 'reached' }),
     versions: [{ id: 'warm', name: 'Warm', edits }],
     goals: [wanted, ...goals],
     pages: ['front'],
   })
-  const compiled = compiledWith({ documents: [front, thanks], rounds: [{ ...round, paused: false }], goals: [wanted, ...goals] })
+  const compiled = compiledWith({
+    documents: [front, thanks],
+    rounds: [{ ...round, paused: false }],
+    goals: [wanted, ...goals],
+    ...release,
+  })
   const truths = new Map<VersionId, Truth>([
     [original, { rate: 0.3, mishap: 'none' }],
-    [warm, { rate: 0.6, mishap }],
+    [warm, { rate: 0.6, mishap, others }],
   ])
   const rehearsal = await throughPages(compiled, {
     round,
     crowd: 7,
     truths,
     startsAt,
-    seed: 5,
-    mix: { returning: 0, bots: 0, ...mix },
+    worth: { mean: 40, noise: 'little' },
   })
-  for (const visitor of visitors({ seed: 5, visitors: 300, days: 3, startsAt })) await rehearsal.send(visitor)
+  for (const visitor of visitors({ seed: 5, visitors: 300, days: 3, startsAt, mix: { ...usualMix, ...mix } }))
+    await rehearsal.send(visitor)
   const events = await rehearsal.take()
   await rehearsal.close()
   const of_ = (kind: string, version?: VersionId) =>
@@ -119,6 +132,34 @@ test('bots are shown the original, keep nothing and are counted nowhere; who com
   expect(found.cameBack).toBe(300 - found.bots)
   expect(found.wrong).toEqual([])
   expect(people(of('assigned'))).toBe(300 - found.bots)
+})
+
+test('whom the site leaves out is left out for the reason it gives, and who is asked and agrees is counted', async () => {
+  const wanted = goal({ kind: 'page', document: 'thanks' })
+  const studio = await rehearsed(wanted, { mix: { studioUsers: 0.4 } })
+  expect(studio.found).toMatchObject({ bots: 0, withheld: 0, wrong: [] })
+  expect(studio.found.studioUsers).toBeGreaterThan(80)
+  expect(people(studio.of('page'))).toBe(300 - studio.found.studioUsers)
+  const asking = await rehearsed(wanted, { mix: { agree: 0.7 }, release: { consent: { asked: true } } })
+  expect(asking.found).toMatchObject({ studioUsers: 0, wrong: [] })
+  expect(asking.found.withheld).toBeGreaterThan(50)
+  expect(people(asking.of('assigned'))).toBe(300 - asking.found.withheld)
+  // A site that counts bots is not told off for it.
+  const counting = await rehearsed(wanted, { mix: { bots: 0.4 }, release: { leavingOut: { bots: false } } })
+  expect(counting.found).toMatchObject({ bots: 0, wrong: [] })
+  expect(people(counting.of('assigned'))).toBe(300)
+})
+
+test('a goal that is counted besides is reached as often as was set, and an order is worth what was drawn for it', async () => {
+  const asked = goalSchema.parse({ id: 'asked', name: 'Asked', wiring: { kind: 'event', event: 'asked' } })
+  const others = [{ goal: asked.id, rate: 0.5 }]
+  const { of } = await rehearsed(goal({ kind: 'click', document: 'front', node: 'button' }), { goals: [asked], others })
+  const warmOnes = new Set(of('seen', warm).map(({ visitor }) => visitor))
+  const askers = of('event')
+  expect(askers.every(({ visitor }) => warmOnes.has(visitor))).toBe(true)
+  expect(people(askers) / warmOnes.size).toBeGreaterThan(0.38)
+  expect(people(askers) / warmOnes.size).toBeLessThan(0.62)
+  expect(new Set(askers.map((event) => ('value' in event ? event.value : null))).size).toBeGreaterThan(20)
 })
 
 test('what has gone wrong unnoticed is there to be found: one in ten does not report, a button does nothing', async () => {

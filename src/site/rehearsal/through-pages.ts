@@ -1,9 +1,19 @@
-import { ORIGINAL } from '@/core/decide'
+import { leftOutWords, ORIGINAL, type LeftOut } from '@/core/decide'
 import type { FormEntry, Happening, StampedEvent } from '@/core/events'
 import type { Round } from '@/core/experiment'
 import { doing, libraryOf } from '@/core/goals'
-import type { DocumentId, VersionId } from '@/core/ids'
-import { lotOf, lotsOf, pick, rateOn, seenShare, type Mishap, type SimulatedVisitor } from '@/core/simulate'
+import type { DocumentId, GoalId, VersionId } from '@/core/ids'
+import {
+  lotFor,
+  lotOf,
+  orderWorth,
+  origins,
+  rateOn,
+  seenShare,
+  type Mishap,
+  type SimulatedVisitor,
+  type WorthNoise,
+} from '@/core/simulate'
 import { eventIdOf } from '@/serving/event-id'
 import { homeOf } from '@/serving/regions'
 import type { CompiledSite } from '../compile/compile'
@@ -16,12 +26,8 @@ import { SimulatedBrowser } from './simulated-browser'
 export interface Truth {
   readonly rate: number
   readonly mishap: Mishap
-}
-
-export interface Mix {
-  /** The share that comes back on another day, and the share that are bots. */
-  readonly returning: number
-  readonly bots: number
+  /** Of goals that are counted besides. */
+  readonly others?: readonly { readonly goal: GoalId; readonly rate: number }[]
 }
 
 /** What did not go as a visitor would expect it, of which version, in words. */
@@ -39,6 +45,8 @@ export interface PageRehearsal {
     pages: number
     shown: number
     bots: number
+    studioUsers: number
+    withheld: number
     cameBack: number
     readonly wrong: readonly (Wrong & { times: number })[]
   }
@@ -48,14 +56,6 @@ export interface PageRehearsal {
 const DAY = 86_400_000
 /** Milliseconds: a page is answered before it is noted who was given what. */
 const WRITTEN_WITHIN = 25
-/** Where visitors come from: search, a newsletter, another site, or nowhere that is told. */
-const origins: readonly (readonly [{ readonly referrer: string; readonly query: string }, number])[] = [
-  [{ referrer: '', query: '' }, 0.45],
-  [{ referrer: 'https://search.example/', query: '' }, 0.3],
-  [{ referrer: '', query: '?utm_source=newsletter&utm_medium=email' }, 0.15],
-  [{ referrer: 'https://strings.example/forum', query: '' }, 0.1],
-]
-
 /**
  * A rehearsal through the site itself: pages are compiled, decided on and served as to any visitor, forms are taken and
  * reports collected by the same code; only what it would write goes to the rehearsal, and its clock is that of the visitor.
@@ -68,13 +68,12 @@ export async function throughPages(
     readonly round: Round
     readonly crowd: number
     readonly truths: ReadonlyMap<VersionId, Truth>
-    readonly mix: Mix
     readonly startsAt: Date
-    readonly seed: number
+    readonly worth: { readonly mean: number; readonly noise: WorthNoise }
   },
 ): Promise<PageRehearsal> {
   let clock = 0
-  let address = ''
+  let now: SimulatedVisitor | null = null
   let taken: StampedEvent[] = []
   const siteThat = (writes: (events: readonly StampedEvent[]) => void) =>
     onLoopback(
@@ -85,15 +84,14 @@ export async function throughPages(
         keepEntry: (entry) => Promise.resolve(writes(accepted(entry))),
         now: () => clock,
         log: () => undefined,
-        addressOf: () => address,
-        regionOf: homeOf,
+        addressOf: () => now?.id ?? '',
+        regionOf: (id) => now?.home ?? homeOf(id),
       }),
     )
   const site = await siteThat((events) => void taken.push(...events))
   const wrong = new Map<string, Wrong & { times: number }>()
-  const found = { pages: 0, shown: 0, bots: 0, cameBack: 0 }
+  const found = { pages: 0, shown: 0, bots: 0, studioUsers: 0, withheld: 0, cameBack: 0 }
   const pages = new Map<string, ParsedPage>()
-  const lots = lotsOf(of.seed ^ 0x5bd1)
   const fail = (version: VersionId | null, words: string) => {
     const key = `${version ?? ''} ${words}`
     const one = wrong.get(key) ?? { version, words, times: 0 }
@@ -102,14 +100,10 @@ export async function throughPages(
   clock = of.startsAt.getTime()
   const begin = await whereItShows(compiled, of.round, await siteThat(() => undefined), pages)
   const around = { ...of, site, compiled, pages, found, fail, begin }
-  const walk = (visitor: SimulatedVisitor, bot: boolean) =>
-    new Walk({ ...around, origin: pick(origins, lots()) }, visitor, bot, (at) => (clock = at))
   return {
     send: async (visitor) => {
-      // Drawn for each in turn, so that the same crowd has the same bots.
-      const [bot, again] = [lots() < of.mix.bots, lots() < of.mix.returning]
-      address = visitor.id
-      await walk(visitor, bot).go(again)
+      now = visitor
+      await new Walk(around, visitor, (at) => (clock = at)).go()
     },
     take: async () => {
       await new Promise((written) => setTimeout(written, WRITTEN_WITHIN))
@@ -141,7 +135,9 @@ async function whereItShows(
   const paths = [...pages, design.document].flatMap((document) => compiled.byId.get(document)?.path ?? [])
   for (const path of paths.slice(0, MOST_LOOKED_AT))
     for (let look = 0; look < LOOKS; look++) {
-      const page = await new SimulatedBrowser(site, 'computer', read).open(path)
+      const browser = new SimulatedBrowser(site, 'computer', read)
+      if (compiled.leavesOut(browser.headers(), () => '') === 'withheld') await browser.agree()
+      const page = await browser.open(path)
       if (page?.varying.some((name) => name.startsWith(`${id}/`)) !== true) continue
       await site.close()
       return path
@@ -163,11 +159,11 @@ interface Around {
   readonly site: Loopback
   readonly compiled: CompiledSite
   readonly pages: Map<string, ParsedPage>
-  readonly found: { pages: number; shown: number; bots: number; cameBack: number }
+  readonly worth: { readonly mean: number; readonly noise: WorthNoise }
+  readonly found: { pages: number; shown: number; bots: number; studioUsers: number; withheld: number; cameBack: number }
   readonly fail: (version: VersionId | null, words: string) => void
   /** The path that visitors begin on. */
   readonly begin: string | null
-  readonly origin: { readonly referrer: string; readonly query: string }
 }
 
 /** The way of one visitor. */
@@ -180,18 +176,22 @@ class Walk {
   constructor(
     private readonly around: Around,
     private readonly visitor: SimulatedVisitor,
-    private readonly isBot: boolean,
     private readonly setClock: (at: number) => void,
   ) {
-    this.#browser = new SimulatedBrowser(around.site, isBot ? 'bot' : visitor.device, around.pages)
+    const { who, device } = visitor
+    this.#browser = new SimulatedBrowser(around.site, who === 'bot' ? 'bot' : device, around.pages, who === 'studioUser')
   }
 
-  async go(comesBack: boolean): Promise<void> {
-    const { begin, truths, found, fail, startsAt } = this.around
+  async go(): Promise<void> {
+    const { begin, truths, found, fail, startsAt, compiled } = this.around
+    const { returns, who, origin, agrees } = this.visitor
     if (begin === null) return fail(null, 'the page of the test is not published')
     this.#at(0)
-    if (this.isBot) return this.#asBot(begin)
-    await this.#open(`${begin}${this.around.origin.query}`, this.around.origin.referrer)
+    if (agrees && this.#leftOutFor(compiled) === 'withheld') await this.#browser.agree()
+    const reason = this.#leftOutFor(compiled)
+    if (reason !== null) return this.#leftOut(begin, reason)
+    const { host, utm } = origins[origin]
+    await this.#open(`${begin}${utm === '' ? '' : `?utm_source=${utm}`}`, host === '' ? '' : `https://${host}/`)
     if (this.#page === null) return fail(null, `the page ${begin} did not come`)
     if (this.#version === null) return
     found.shown++
@@ -199,28 +199,40 @@ class Walk {
     const [truth, original] = [truths.get(version), truths.get(ORIGINAL)]
     const day = Math.floor((this.visitor.arrivesAt.getTime() - startsAt.getTime()) / DAY)
     const rate = rateOn(truth?.mishap ?? 'none', truth?.rate ?? 0, original?.rate ?? 0, day)
-    if (this.visitor.luck < rate) await this.#reach()
-    if (!comesBack) return
+    if (who !== 'visitor') return
+    if (this.visitor.luck < rate) await this.#reach(this.around.round.design.primary)
+    for (const { goal, rate: share } of truth?.others ?? []) if (lotFor(this.visitor.id, goal) < share) await this.#reach(goal)
+    if (!returns) return
     this.#at(DAY + this.visitor.ponders)
     found.cameBack++
     await this.#open(begin)
     if (this.#version !== version) fail(version, 'somebody who came back was shown another version')
   }
 
-  /** A bot is shown the original, keeps nothing and is counted nowhere. */
-  async #asBot(path: string): Promise<void> {
+  /** Why the site says that it leaves this one out. */
+  #leftOutFor({ leavesOut }: CompiledSite): LeftOut | null {
+    return leavesOut(this.#browser.headers(), () => this.visitor.id)
+  }
+
+  /** Whoever is left out is shown the original, keeps nothing and is counted nowhere. */
+  async #leftOut(path: string, reason: LeftOut): Promise<void> {
     const { found, fail } = this.around
-    found.bots++
+    if (reason === 'bot') found.bots++
+    if (reason === 'studioUser') found.studioUsers++
+    if (reason === 'withheld') found.withheld++
     await this.#open(path)
-    if (this.#version !== null && this.#version !== ORIGINAL) fail(this.#version, 'a bot was drawn')
-    if (this.#browser.keepsSomething) fail(null, 'a bot was given something to keep')
+    // Who has not agreed may be drawn for this visit, without being known again.
+    if (reason !== 'withheld' && this.#version !== null && this.#version !== ORIGINAL)
+      fail(this.#version, `one of those who are left out was drawn: ${leftOutWords[reason]}`)
+    if (this.#browser.keepsSomething)
+      fail(null, `one of those who are left out was given something to keep: ${leftOutWords[reason]}`)
   }
 
   async #open(path: string, referrer = ''): Promise<void> {
     const { found, round } = this.around
     this.#page = await this.#browser.open(path, referrer)
     found.pages++
-    if (this.#page === null || this.isBot) return
+    if (this.#page === null) return
     const { varying, document } = this.#page
     const shown = varying.find((name) => name.startsWith(`${round.id}/`))
     if (shown !== undefined) this.#version = shown.slice(round.id.length + 1) as VersionId
@@ -238,17 +250,17 @@ class Walk {
     if (made.length > 0 && !(await this.#browser.report(document, made))) this.around.fail(this.#version, 'a report was refused')
   }
 
-  /** Reaches the goal that decides, one thing after the other, as its page lets it. */
-  async #reach(): Promise<void> {
-    const { round, fail } = this.around
-    const primary = round.goals.find(({ id }) => id === round.design.primary)
-    if (primary === undefined) return
+  /** Reaches a goal, one thing after the other, as its page lets it. */
+  async #reach(id: GoalId | null): Promise<void> {
+    const { round, fail, worth } = this.around
+    const goal = round.goals.find((one) => one.id === id)
+    if (goal === undefined) return
     const where = { document: (this.#page?.document ?? '') as DocumentId, path: '', pageType: '' }
     this.#later(this.visitor.ponders)
-    for (const happening of doing(primary, libraryOf(round.goals), {
+    for (const happening of doing(goal, libraryOf(round.goals), {
       ...where,
       order: this.visitor.id.slice(0, 12),
-      value: 20,
+      value: orderWorth(worth, this.visitor.id),
     })) {
       const trouble = await ways[happening.kind](this.#hand(), happening as never)
       if (trouble !== null) return fail(this.#version, trouble)

@@ -32,6 +32,7 @@ interface Props {
   readonly visitors: number
   readonly days: number
   readonly seed: number
+  readonly weekends: number
   /** In hundredths, by version. */
   readonly rates: Readonly<Record<string, number>>
   /** What is the matter with each variant. */
@@ -39,7 +40,7 @@ interface Props {
 }
 
 /** The same test a thousand times in this browser: how often what its reader is told is right. */
-export function ManyTimes({ test, visitors, days, seed, rates, mishapOf }: Props) {
+export function ManyTimes({ test, visitors, days, seed, weekends, rates, mishapOf }: Props) {
   const { design, versions } = test
   const variants = design.arms.slice(1)
   const [runs, setRuns] = useState<Runs | null>(null)
@@ -65,7 +66,7 @@ export function ManyTimes({ test, visitors, days, seed, rates, mishapOf }: Props
     const asked: ManyAsked = {
       runs: RUNS,
       plan: {
-        ...{ visitors, days, seed, smallestEffect: design.smallestEffect, plannedTotal: visitors },
+        ...{ visitors, days, seed, weekends, smallestEffect: design.smallestEffect, plannedTotal: visitors },
         arms: design.arms.map(({ version, weight }) => ({
           ...{ weight, rate: (rates[version] ?? 0) / 100 },
           mishap: mishapOf[version] ?? 'none',

@@ -7,7 +7,7 @@ export const event = goalKind(z.object({ kind: z.literal('event'), event: eventN
   label: 'An event is reported',
   words: (wiring) => `“${wiring.event}” is reported`,
   reaches: (wiring, happened) => happened.kind === 'event' && happened.name === wiring.event,
-  doing: (wiring) => [{ kind: 'event', name: wiring.event, value: null }],
+  doing: ({ event: name }, { value }) => [{ kind: 'event', name, value }],
   needs: () => nothing,
   toldByPage: true,
   reported: true,
