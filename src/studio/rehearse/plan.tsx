@@ -23,7 +23,7 @@ const BESIDES = 5
 /** What is true of a test and of who comes, as it is set, and the visitors sent by it. */
 export function Plan({ test }: { test: TestView }) {
   const message = useMessages()
-  const { design, versions } = test
+  const { design } = test
   const [visitors, setVisitors] = useState(20_000)
   const [days, setDays] = useState(21)
   const [seed, setSeed] = useState(1)
