@@ -1,32 +1,16 @@
 'use client'
 
-import { area, line, scaleLinear, scaleUtc } from 'd3'
 import type { ResultView } from '@/contract/contract'
 import { signed } from '@/core/numbers'
 import { colourOf, markPath } from '../frame/marks'
 import { dayWords } from '../frame/wording'
 import { ChartFrame, type ChartTable } from './chart-frame'
-import { panelsFor, type Box } from './panels'
-
-const [LEFT, BOTTOM, RIGHT] = [58, 30, 20]
-/** More than these in one picture cannot be told apart: each then has a picture of its own. */
-const MOST_TOGETHER = 2
-
-type Series = ResultView['overTime'][number]
-type Point = Series['points'][number]
+import { evidenceGeometry, type EvidencePanel } from './evidence-geometry'
 
 /** The interval as a ribbon that narrows day by day; a flag where it first cleared the line. */
 export function EvidenceOverTime({ result, names }: { result: ResultView; names: (version: string) => string }) {
-  const series = result.overTime.filter(({ points }) => points.length > 0)
-  const days = series.flatMap(({ points }) => points.map(({ day }) => Number(new Date(day))))
-  if (new Set(days).size < 2) return <p className="quiet">Evidence over time is drawn from the second day on.</p>
-  const settled = series.flatMap(({ points }) => points.slice(Math.floor(points.length / 4)))
-  const reach = Math.min(
-    1.5,
-    Math.max(0.05, result.smallestEffect, ...settled.flatMap(({ lower, upper }) => [Math.abs(lower), Math.abs(upper)])),
-  )
-  const groups = series.length <= MOST_TOGETHER ? [series] : series.map((one) => [one])
-  const { width, height, boxes } = panelsFor(groups.length)
+  const drawn = evidenceGeometry(result.overTime, result.smallestEffect)
+  if (drawn === null) return <p className="quiet">Evidence over time is drawn from the second day on.</p>
   const table: ChartTable = {
     columns: [
       { name: 'variant', as: 'words' },
@@ -35,11 +19,12 @@ export function EvidenceOverTime({ result, names }: { result: ResultView; names:
       { name: 'lower', as: 'lift' },
       { name: 'upper', as: 'lift' },
     ],
-    rows: series.flatMap(({ version, points }) =>
+    rows: result.overTime.flatMap(({ version, points }) =>
       points.map(({ day, lift, lower, upper }) => [names(version), day, lift, lower, upper]),
     ),
   }
   const indexOf = (version: string) => result.overTime.findIndex((one) => one.version === version) + 1
+  const { width, height, panels } = drawn
   return (
     <ChartFrame title="Evidence over time" table={table}>
       <svg
@@ -47,118 +32,74 @@ export function EvidenceOverTime({ result, names }: { result: ResultView; names:
         role="img"
         aria-label="How the interval of the lift narrowed day by day; the table has the figures."
       >
-        {groups.map((group, at) => {
-          const box = boxes[at]
-          const [only] = group
-          return box === undefined || only === undefined ? null : (
-            <Panel
-              key={only.version}
-              series={group}
-              box={box}
-              days={[Math.min(...days), Math.max(...days)]}
-              reach={reach}
-              worthHaving={result.smallestEffect}
-              title={groups.length === 1 ? null : names(only.version)}
-              indexOf={indexOf}
-            />
-          )
+        {panels.map((panel) => {
+          const only = panel.lines[0]?.version ?? ''
+          return <Panel key={only} panel={panel} title={panels.length === 1 ? null : names(only)} indexOf={indexOf} />
         })}
       </svg>
     </ChartFrame>
   )
 }
 
-/** All panels have the same scales, so that they can be compared. */
-function Panel({
-  series,
-  box: { left, top, width, height },
-  days,
-  reach,
-  worthHaving,
-  title,
-  indexOf,
-}: {
-  series: readonly Series[]
-  box: Box
-  days: readonly [number, number]
-  reach: number
-  worthHaving: number
-  title: string | null
-  indexOf: (version: string) => number
-}) {
-  const above = title === null ? 12 : 38
-  const x = scaleUtc(days, [LEFT, width - RIGHT])
-  const y = scaleLinear([-reach, reach], [height - BOTTOM, above]).clamp(true)
-  const at = ({ day }: Point) => x(new Date(day))
-  const ribbon = area<Point>()
-    .x(at)
-    .y0(({ lower }) => y(lower))
-    .y1(({ upper }) => y(upper))
-  const middle = line<Point>()
-    .x(at)
-    .y(({ lift }) => y(lift))
-  const few = title !== null
+interface PanelProps {
+  readonly panel: EvidencePanel
+  readonly title: string | null
+  readonly indexOf: (version: string) => number
+}
+
+function Panel({ panel, title, indexOf }: PanelProps) {
+  const { box, left, right, top, bottom, zero, band, levels, days, lines } = panel
   return (
-    <g transform={`translate(${left} ${top})`}>
+    <g transform={`translate(${box.left} ${box.top})`}>
       {title === null ? null : (
-        <text x={LEFT} y={14} className="row-name">
+        <text x={left} y={14} className="row-name">
           {title}
         </text>
       )}
-      <rect
-        x={LEFT}
-        y={y(worthHaving)}
-        width={width - LEFT - RIGHT}
-        height={y(-worthHaving) - y(worthHaving)}
-        className="no-worth"
-      />
-      {y.ticks(few ? 3 : 5).map((tick) => (
-        <text key={tick} x={LEFT - 8} y={y(tick) + 4} textAnchor="end" className="tick">
-          {tick === 0 ? 'original' : signed(tick)}
+      <rect x={left} y={band.y} width={right - left} height={band.height} className="no-worth" />
+      {levels.map(({ value, y }) => (
+        <text key={value} x={left - 8} y={y + 4} textAnchor="end" className="tick">
+          {value === 0 ? 'original' : signed(value)}
         </text>
       ))}
-      <path d={`M${LEFT} ${y(0)}H${width - RIGHT}`} className="original-line" />
-      {series.map(({ version, points }) => (
-        <path key={version} d={ribbon(points) ?? ''} fill={colourOf(indexOf(version))} fillOpacity={0.2} />
+      <path d={`M${left} ${zero}H${right}`} className="original-line" />
+      {lines.map(({ version, ribbon }) => (
+        <path key={version} d={ribbon} fill={colourOf(indexOf(version))} fillOpacity={0.2} />
       ))}
-      {series.map(({ version, points }) => (
+      {lines.map(({ version, middle, cleared }) => (
         <g key={version}>
-          <path d={middle(points) ?? ''} fill="none" stroke={colourOf(indexOf(version))} strokeWidth={2} />
-          <Cleared points={points} at={at} index={indexOf(version)} box={{ width, top: above + 2, bottom: height - BOTTOM }} />
+          <path d={middle} fill="none" stroke={colourOf(indexOf(version))} strokeWidth={2} />
+          {cleared === null ? null : <Cleared {...cleared} index={indexOf(version)} top={top + 2} bottom={bottom} />}
         </g>
       ))}
-      {x.ticks(few ? 3 : 6).map((tick) => (
-        <text key={tick.toISOString()} x={x(tick)} y={height - 8} textAnchor="middle" className="tick">
-          {tick.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' })}
+      {days.map(({ day, x }) => (
+        <text key={day.toISOString()} x={x} y={box.height - 8} textAnchor="middle" className="tick">
+          {day.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' })}
         </text>
       ))}
     </g>
   )
 }
 
+interface ClearedProps {
+  readonly day: string
+  readonly x: number
+  readonly side: 'start' | 'end'
+  readonly index: number
+  readonly top: number
+  readonly bottom: number
+}
+
 /** The day on which the interval first left the line. */
-function Cleared({
-  points,
-  at,
-  index,
-  box: { width, top, bottom },
-}: {
-  points: readonly Point[]
-  at: (point: Point) => number
-  index: number
-  box: { width: number; top: number; bottom: number }
-}) {
-  const cleared = points.find((point) => point.cleared)
-  if (cleared === undefined) return null
-  const isFarRight = at(cleared) > width - 190
+function Cleared({ day, x, side, index, top, bottom }: ClearedProps) {
   return (
-    <g transform={`translate(${at(cleared)} 0)`}>
+    <g transform={`translate(${x} 0)`}>
       <path d={`M0 ${top}V${bottom}`} className="cleared-line" />
       <g transform={`translate(-8 ${top - 12})`}>
         <path d={markPath(index)} fill={colourOf(index)} />
       </g>
-      <text x={isFarRight ? -12 : 12} y={top} textAnchor={isFarRight ? 'end' : 'start'} className="tick">
-        clear since {dayWords(cleared.day)}
+      <text x={side === 'end' ? -12 : 12} y={top} textAnchor={side} className="tick">
+        clear since {dayWords(day)}
       </text>
     </g>
   )
