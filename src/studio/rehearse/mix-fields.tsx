@@ -88,7 +88,7 @@ export function MixFields({ mix, setMix, pages, worth, setWorth, currency }: Pro
       </Line>
       <Line words="When">
         <Share
-          name="come on a day of the weekend, of those on another day"
+          name="on a day of the weekend, against 100% on another day"
           value={mix.weekends}
           most={5}
           change={(weekends) => change({ weekends })}
@@ -115,6 +115,7 @@ export function MixFields({ mix, setMix, pages, worth, setWorth, currency }: Pro
         <label>
           <NumberField
             aria-label="Worth of an order"
+            className="money"
             value={worth.mean}
             {...{ min: 0, max: 1_000_000, digits: 2, unit: currency }}
             change={(mean) => setWorth({ ...worth, mean })}
@@ -137,7 +138,7 @@ function Line({ words, children }: { words: string; children: ReactNode }) {
   return (
     <div className="mix-line" role="group" aria-label={words}>
       <span className="mix-name">{words}</span>
-      {children}
+      <div>{children}</div>
     </div>
   )
 }
