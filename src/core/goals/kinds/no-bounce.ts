@@ -25,8 +25,10 @@ export function stayedOn(event: VisitorEvent, seconds: number): boolean {
     case 'click':
     case 'form':
     case 'outbound':
-    case 'order':
       return true
+    // A refund is nobody’s doing on the page.
+    case 'order':
+      return event.value >= 0
     default:
       return false
   }
