@@ -1,7 +1,6 @@
 import type { DocumentId, GoalId, RoundId, SegmentId, TestId, VersionId } from '../ids'
 import { splitCheck } from '../stats'
 import {
-  bucket,
   comparisonNamed,
   comparisonNames,
   comparisonSchema,
@@ -17,14 +16,12 @@ import {
   fitting,
   matches,
   noUtm,
-  numberOf,
   numberOfHoldout,
   numbersOf,
   ORIGINAL,
   straight,
   stranger,
   type Surroundings,
-  unitOf,
   type Visitor,
 } from '.'
 
@@ -46,32 +43,6 @@ const draw: Draw = {
 }
 const shown = (visitor: Visitor, change: Partial<Draw> = {}) =>
   decide({ draws: [{ ...draw, ...change }], ladders: [] }, visitor)[0]
-
-describe('hashing', () => {
-  test('a million ids fill 100 ranges of buckets evenly', () => {
-    const counts = Array.from({ length: 100 }, () => 0)
-    for (let n = 0; n < 1_000_000; n++) {
-      const range = Math.floor(bucket(numberOf('salt'), unitOf(n.toString(16).padStart(32, '0'))) / 100)
-      counts[range] = (counts[range] ?? 0) + 1
-    }
-    expect(
-      splitCheck(
-        counts,
-        counts.map(() => 1),
-      ).pValue,
-    ).toBeGreaterThan(0.001)
-  })
-
-  test('two tests draw independently of each other', () => {
-    const cells = [0, 0, 0, 0]
-    for (const { id } of visitors(200_000)) {
-      const [one, other] = ['t-1', 't-2'].map((test) => bucket(numbersOf(test).split, unitOf(id ?? '')))
-      const cell = ((one ?? 0) < 5000 ? 0 : 1) + ((other ?? 0) < 5000 ? 0 : 2)
-      cells[cell] = (cells[cell] ?? 0) + 1
-    }
-    expect(splitCheck(cells, [1, 1, 1, 1]).pValue).toBeGreaterThan(0.001)
-  })
-})
 
 describe('a test', () => {
   test('splits by weight', () => {
