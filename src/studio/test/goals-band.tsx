@@ -151,9 +151,9 @@ function GuardLines({
 function SpeedGuardLine({ design, open, change }: Pick<Editing, 'design' | 'change'> & { open: boolean }) {
   const { slowest } = design
   return (
-    <div className="guard">
+    <div className="speed-guard">
       <Check checked={slowest !== null} disabled={!open} change={(on) => change({ slowest: on ? USUAL_SLOWER : null })}>
-        {slowest === null ? 'The page must not be painted later' : 'The page: painted later by at most'}
+        {slowest === null ? 'The page must not be painted later' : 'The page must not be painted later by more than'}
       </Check>
       {slowest === null ? null : (
         <NumberField
