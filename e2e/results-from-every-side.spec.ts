@@ -75,11 +75,17 @@ test('a rehearsal comes through the pages as visitors get them, and says whether
   const visitors = page.getByLabel('Visitors', { exact: true })
   await visitors.fill('200')
   await visitors.blur()
+  await page.getByText('Who they are, and when they come').click()
+  const studioUsers = page.getByLabel('Share: are signed in to the studio')
+  await studioUsers.fill('10')
+  await studioUsers.blur()
   await page.getByRole('button', { name: 'Send the visitors' }).click()
   const rehearsal = page.getByRole('region', { name: 'The rehearsal' })
   await expect(rehearsal).toContainText('All of 200 simulated visitors', { timeout: 60_000 })
   await expect(rehearsal).toContainText('Everybody could do what they came for, in every version.')
-  await expect(rehearsal).toContainText(/[1-9]\d* to bots; [1-9]\d* visitors came back on another day/)
+  await expect(rehearsal).toContainText(
+    /[1-9]\d* to bots, [1-9]\d* to people of the studio; [1-9]\d* visitors came back on another day/,
+  )
 })
 
 test('a split that is not as planned is said before anything else, with what to look at, and nothing is read from it', async ({

@@ -1,7 +1,8 @@
 import type { Database } from '@/server/database/connect'
 import { nextRehearsal, rehearsalStatus } from '@/server/stores/rehearsals'
 import { act, attempt, editor, freshDatabase, publisher, readyTest } from '@/server/test-database'
-import type { TestId, VersionId } from '@/core/ids'
+import type { RoundId, TestId, VersionId } from '@/core/ids'
+import { segmentsOf } from '@/server/stores/results'
 import { rehearseOn } from './rehearse'
 import { tallyAll } from './work'
 
@@ -62,6 +63,47 @@ test('a draft comes through its own pages: served, reported and counted as visit
 
   const tooMany = { ...(plan(50_000) as object), through: 'pages' } as never
   expect((await attempt(db, editor, 'rehearsal.start', { test: test1, plan: tooMany })).status).toBe(400)
+})
+
+test('who comes is as it was set, and so is how often they reach what is counted besides', async () => {
+  const { design, lock } = await act(db, editor, 'test.open', { test: test1 })
+  const { id: goal } = await act(db, editor, 'goal.create', { name: 'Asked', wiring: { kind: 'event', event: 'asked' } })
+  const { lock: begun } = await act(db, editor, 'goal.open', { goal })
+  await act(db, publisher, 'goal.publish', { goal, lock: begun })
+  await act(db, editor, 'test.save', { test: test1, lock, design: { ...design, watched: [goal] } })
+  const mix = {
+    devices: { phone: 1, tablet: 0 },
+    sources: { search: 0.5, newsletter: 0.5, elsewhere: 0 },
+    ...{ region: { code: 'XP-LO', share: 1 }, returning: 0.5, bots: 0.1 },
+  }
+  const rates = [
+    { version: 'original', rate: 0.1, others: [{ goal, rate: 0.5 }] },
+    { version: variant, rate: 0.1 },
+  ]
+  const { id } = await act(db, editor, 'rehearsal.start', {
+    test: test1,
+    plan: { ...(plan(2000) as object), rates, mix } as never,
+  })
+  await rehearseOn(db, () => tallyAll(db))
+  const round = (await db('rehearsals').where({ id }).first('round_id')) as { round_id: RoundId }
+  const counted = await segmentsOf(db, id, round.round_id, design.primary ?? ('' as never))
+  const of = (trait: string) => new Set(counted.filter((row) => row.trait === trait).map(({ value }) => value))
+  expect([of('device'), of('source'), of('region')]).toEqual([
+    ...[new Set(['phone']), new Set(['search', 'newsletter']), new Set(['XP-LO'])],
+  ])
+  expect(of('returning')).toEqual(new Set(['new', 'returning']))
+  const found = await act(db, editor, 'result.read', { test: test1, crowd: id })
+  const [original, other] = found?.rates ?? []
+  const came = (original?.exposed ?? 0) + (other?.exposed ?? 0)
+  expect(came).toBeGreaterThan(1700)
+  expect(came).toBeLessThan(1900)
+  const besides = (await db('tallies')
+    .where({ crowd: id, goal_id: goal })
+    .groupBy('version')
+    .select('version')
+    .sum({ converters: 'converters' })) as { version: string; converters: number }[]
+  expect(besides.filter(({ converters }) => Number(converters) > 0).map(({ version }) => version)).toEqual(['original'])
+  expect(Number(besides.find(({ version }) => version === 'original')?.converters) / (original?.exposed ?? 1)).toBeCloseTo(0.5, 1)
 })
 
 test('one that was interrupted on its way through the pages says so, and sends nobody twice', async () => {
