@@ -1,9 +1,9 @@
 'use client'
 
-import { percent } from '@/core/numbers'
+import { count, percent } from '@/core/numbers'
 import { wilson } from '@/core/stats'
-import { count } from '../frame/wording'
-import { VersionMark } from '../frame/marks'
+import { BarRows } from '../results/bar-rows'
+import { ChartFrame, type ChartTable } from '../results/chart-frame'
 
 interface Column {
   readonly name: string
@@ -12,66 +12,53 @@ interface Column {
   readonly passed: readonly number[]
 }
 
+const ROOM = 300
+
 /** How many pass each step, and where the others are lost, with what the shares could really be (Wilson, 95%). */
 export function Funnel({ columns, steps }: { columns: readonly Column[]; steps: readonly string[] }) {
+  const told = steps.flatMap((step, index) =>
+    columns.map((column, at) => ({ step, index, column, at, ...passedOf(column, index) })),
+  )
+  const table: ChartTable = {
+    columns: [
+      { name: 'step', as: 'words' },
+      { name: 'version', as: 'words' },
+      { name: 'passed', as: 'count' },
+      { name: 'of', as: 'count' },
+      { name: 'lower', as: 'share' },
+      { name: 'upper', as: 'share' },
+    ],
+    rows: told.map(({ step, index, column, passed, before, interval }) => [
+      `${index + 1}. ${step}`,
+      ...[column.name, passed, before, interval?.[0] ?? null, interval?.[1] ?? null],
+    ]),
+  }
+  const rows = told.map(({ step, index, at, passed, before, words }) => ({
+    ...{ id: `${index} ${at}`, name: at === 0 ? `${index + 1}. ${step}` : '' },
+    ...(columns.length > 1 ? { version: at } : {}),
+    bars: [{ value: passed, whole: before, words }],
+  }))
   return (
-    <div className="table-scroll" tabIndex={0} role="region" aria-label="Table, wider than the sheet">
-      <table className="rows funnel">
-        <thead>
-          <tr>
-            <th>Step</th>
-            {columns.map(({ name }, index) => (
-              <th key={name}>
-                {columns.length > 1 ? <VersionMark index={index} /> : null} {name}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {steps.map((step, index) => (
-            <tr key={`${index} ${step}`}>
-              <td>
-                {index + 1}. {step}
-              </td>
-              {columns.map((column) => (
-                <td key={column.name}>
-                  <Step column={column} index={index} />
-                </td>
-              ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </div>
+    <ChartFrame title="Steps" table={table}>
+      <BarRows
+        rows={rows}
+        room={ROOM}
+        words={told.map(({ step, column, words }) => `${step}, ${column.name}: ${words}.`).join(' ')}
+      />
+    </ChartFrame>
   )
 }
 
-function Step({ column, index }: { column: Column; index: number }) {
-  const passed = column.passed[index] ?? 0
-  const start = column.entered ?? column.passed[0] ?? 0
-  const before = index === 0 ? column.entered : (column.passed[index - 1] ?? 0)
-  const width = start === 0 ? 0 : Math.min(1, passed / start)
-  const lost = before === null ? 0 : before - passed
-  return (
-    <div className="funnel-step">
-      <svg viewBox="0 0 100 8" preserveAspectRatio="none" aria-hidden="true">
-        <rect className="rest" width="100" height="8" />
-        <rect className="passed" width={100 * width} height="8" />
-      </svg>
-      <span>
-        <strong>{count(passed)}</strong>
-        {before === null || before === 0 ? null : <ShareOf passed={passed} before={before} lost={lost} />}
-      </span>
-    </div>
-  )
-}
-
-function ShareOf({ passed, before, lost }: { passed: number; before: number; lost: number }) {
-  const [low, high] = wilson({ n: before, conversions: Math.min(passed, before) }, 0.95)
-  return (
-    <span className="quiet">
-      {' '}
-      {percent(Math.min(1, passed / before))} go on ({percent(low)} to {percent(high)}), {count(lost)} lost
-    </span>
-  )
+/** Of those who had passed the step before. */
+function passedOf({ entered, passed: all }: Column, index: number) {
+  const passed = all[index] ?? 0
+  const before = index === 0 ? entered : (all[index - 1] ?? 0)
+  if (before === null || before === 0) return { passed, before, interval: null, words: count(passed) }
+  const interval = wilson({ n: before, conversions: Math.min(passed, before) }, 0.95)
+  const [low, high] = interval
+  const share = percent(Math.min(1, passed / before))
+  return {
+    ...{ passed, before, interval },
+    words: `${count(passed)}, ${share} go on (${percent(low)} to ${percent(high)}), ${count(before - passed)} lost`,
+  }
 }

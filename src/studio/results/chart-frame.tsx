@@ -1,10 +1,10 @@
 'use client'
 
 import { useRef, useState, type ReactNode } from 'react'
-import { count, points, pValueWords, signed } from '@/core/numbers'
+import { count, percent, points, pValueWords, signed } from '@/core/numbers'
 
-/** How the cells of a column are read: as they are, as a whole number, as a part more or less, as points of a hundred, as a p-value. */
-type Reads = 'words' | 'count' | 'lift' | 'points' | 'pValue'
+/** How the cells of a column are read: as they are, as a whole number, as a share, as a part more or less, as points of a hundred, as a p-value. */
+type Reads = 'words' | 'count' | 'share' | 'lift' | 'points' | 'pValue'
 
 export interface ChartTable {
   readonly columns: readonly { readonly name: string; readonly as: Reads }[]
@@ -13,6 +13,7 @@ export interface ChartTable {
 
 const numberWords: { readonly [As in Exclude<Reads, 'words'>]: (value: number) => string } = {
   count,
+  share: percent,
   lift: signed,
   points,
   pValue: pValueWords,
@@ -24,18 +25,28 @@ function cellWords(value: string | number | null, as: Reads): string {
   return typeof value === 'string' || as === 'words' ? String(value) : numberWords[as](value)
 }
 
+interface Props {
+  readonly title: string
+  readonly table: ChartTable
+  /** Beside what can be done with it. */
+  readonly choices?: ReactNode
+  /** The picture to take away, with all that it looks like, where it is not the one that is shown. */
+  readonly picture?: () => SVGSVGElement | null
+  readonly children: ReactNode
+}
+
 /** A picture with the table behind it, and both to take away. */
-export function ChartFrame({ title, table, children }: { title: string; table: ChartTable; children: ReactNode }) {
+export function ChartFrame({ title, table, choices, picture, children }: Props) {
   const figure = useRef<HTMLElement>(null)
   const [asTable, setAsTable] = useState(false)
   const name = title.toLowerCase().replace(/[^a-z0-9]+/g, '-')
 
   const svgText = () => {
-    const svg = figure.current?.querySelector('svg')
+    const svg = picture === undefined ? figure.current?.querySelector('svg') : picture()
     if (!svg) return null
     const copy = svg.cloneNode(true) as SVGSVGElement
     copy.setAttribute('xmlns', 'http://www.w3.org/2000/svg')
-    inlineStyles(svg, copy)
+    if (picture === undefined) inlineStyles(svg, copy)
     return {
       text: new XMLSerializer().serializeToString(copy),
       width: svg.viewBox.baseVal.width,
@@ -69,6 +80,7 @@ export function ChartFrame({ title, table, children }: { title: string; table: C
     <figure className="chart" ref={figure}>
       <figcaption>
         <h3>{title}</h3>
+        {choices}
         <span className="chart-tools">
           <Tool words={asTable ? 'Picture' : 'Table'} of={title} act={() => setAsTable(!asTable)} />
           <Tool words="SVG" of={title} act={saveSvg} />

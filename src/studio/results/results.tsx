@@ -5,7 +5,7 @@ import { useState } from 'react'
 import type { ResultView, TestView } from '@/contract/contract'
 import { WHOLE } from '@/core/decide'
 import { goalsOf, readingWords } from '@/core/experiment'
-import { limitWords, percent, pValueWords, roughPercent } from '@/core/numbers'
+import { limitWords, percent, pValueWords } from '@/core/numbers'
 import { Funnel } from '../goals/funnel'
 import { MadeUp } from '../frame/made-up'
 import { VersionMark } from '../frame/marks'
@@ -15,6 +15,7 @@ import { useAddress } from '../frame/use-address'
 import { useAsk } from '../talk'
 import { Allocation } from './allocation'
 import { Behaviour } from './behaviour'
+import { Chances, chanceWords } from './chances'
 import { DayStrips } from './day-strips'
 import { EffectByAge } from './effect-by-age'
 import { ByTable } from './by-table'
@@ -121,6 +122,7 @@ export function ResultBody({ result, partNames = [] }: { result: ResultView; par
         of="converters"
         {...{ result, names }}
       />
+      <Chances result={result} />
       <EffectByAge result={result} names={names} />
       {result.funnel === null ? null : (
         <Funnel
@@ -199,9 +201,6 @@ function Guards({ result, names }: { result: ResultView; names: (version: string
   )
 }
 
-/** Nothing is ever quite certain. */
-const ALMOST_SURE = 0.9999
-
 function ResultTable({ result }: { result: ResultView }) {
   // Before the planned end one look would be wrong far more often than it says.
   const isPlanned = result.variants.some(({ once }) => once !== null)
@@ -247,7 +246,7 @@ function ResultTable({ result }: { result: ResultView }) {
                     {variant?.once?.lift && trusted ? `${limits(variant.once.lift)}, p ${pValueWords(variant.once.pValue)}` : '–'}
                   </td>
                 ) : null}
-                <td className="number">{chance === undefined ? '–' : roughPercent(Math.min(chance, ALMOST_SURE))}</td>
+                <td className="number">{chance === undefined ? '–' : chanceWords(chance)}</td>
                 <td>{variant === undefined ? '' : readingWords[variant.reading]}</td>
               </tr>
             )

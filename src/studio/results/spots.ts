@@ -19,6 +19,11 @@ interface Mark {
 
 const [LEAST, MOST] = [5, 22]
 
+/** The middle of a tenth of a component, as shares of its width and height. */
+export function middleOf({ x, y }: Pick<PressedSpot, 'x' | 'y'>): readonly [number, number] {
+  return [(x + 0.5) / 10, (y + 0.5) / 10]
+}
+
 /**
  * Where presses are drawn: each by the place within its component, as large as there are presses. What has no box on the
  * page is not shown there.
@@ -29,10 +34,11 @@ export function placed(spots: readonly PressedSpot[], device: Device, boxOf: (no
   return own.flatMap(({ node, x, y, times }): Mark[] => {
     const box = boxOf(node)
     if (box === null || box.width === 0 || box.height === 0) return []
+    const [across, down] = middleOf({ x, y })
     return [
       {
-        x: box.left + ((x + 0.5) / 10) * box.width,
-        y: box.top + ((y + 0.5) / 10) * box.height,
+        x: box.left + across * box.width,
+        y: box.top + down * box.height,
         radius: Math.max(LEAST, MOST * Math.sqrt(times / most)),
       },
     ]

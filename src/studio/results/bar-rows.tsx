@@ -1,0 +1,60 @@
+'use client'
+
+import { colourOf, markPath } from '../frame/marks'
+import { barsGeometry, type BarRow } from './bars-geometry'
+
+const LONGEST = 26
+
+interface Props {
+  readonly rows: readonly BarRow[]
+  /** Above each column; none for a single one that says it itself. */
+  readonly heads?: readonly string[]
+  /** For the words behind a bar, in units of the picture. */
+  readonly room: number
+  /** All that it shows, for who cannot see it. */
+  readonly words: string
+}
+
+/** Rows of bars, each with what it says behind its end. */
+export function BarRows({ rows, heads = [], room, words }: Props) {
+  const { width, height, columns, rows: placed } = barsGeometry(rows, room)
+  return (
+    <svg viewBox={`0 0 ${width} ${height}`} role="img" aria-label={words}>
+      {heads.map((head, at) => (
+        <text key={head} x={columns[at]} y={14} className="tick">
+          {head}
+        </text>
+      ))}
+      {placed.map(({ of: { id, name, version, bars: said }, y, bars }) => (
+        <g key={id}>
+          {version === undefined || name === '' ? null : (
+            <g transform={`translate(0 ${y - 9})`}>
+              <path d={markPath(version)} fill={colourOf(version)} />
+            </g>
+          )}
+          <text x={version === undefined || name === '' ? 0 : 22} y={y + 5} className="row-name">
+            {name.length > LONGEST ? `${name.slice(0, LONGEST - 1)}…` : name}
+          </text>
+          {bars.map((bar, at) =>
+            bar === null ? null : (
+              <g key={columns[at]}>
+                <rect x={bar.x} y={y - 7} width={bar.whole} height={14} className="rest" />
+                <rect
+                  x={bar.x}
+                  y={y - 7}
+                  width={Math.max(1, bar.long)}
+                  height={14}
+                  className="bar"
+                  style={version === undefined ? undefined : { fill: colourOf(version) }}
+                />
+                <text x={bar.words} y={y + 4} className="tick">
+                  {said[at]?.words}
+                </text>
+              </g>
+            ),
+          )}
+        </g>
+      ))}
+    </svg>
+  )
+}
