@@ -7,9 +7,13 @@ import { ChartFrame, type ChartTable } from './chart-frame'
 
 /** Nothing is ever quite certain. */
 const ALMOST_SURE = 0.9999
+/** Less than this part of all visitors is no loss that anybody would see. */
+const LITTLE = 0.00005
 const ROOM = 130
 
-export const chanceWords = (chance: number) => roughPercent(Math.min(chance, ALMOST_SURE))
+const chanceWords = (chance: number) => roughPercent(Math.min(chance, ALMOST_SURE))
+
+const lossWords = (loss: number) => (loss < LITTLE ? 'next to nothing' : points(loss).replace('+', ''))
 
 /** How likely each version is the best of them, and what choosing it would lose in the mean if it is not. */
 export function Chances({ result }: { result: ResultView }) {
@@ -27,7 +31,7 @@ export function Chances({ result }: { result: ResultView }) {
     ...{ id: version, name, version: index },
     bars: [
       { value: chance, whole: 1, words: chanceWords(chance) },
-      { value: loss, whole: null, words: points(loss) },
+      { value: loss, whole: null, words: lossWords(loss) },
     ],
   }))
   return (

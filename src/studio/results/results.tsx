@@ -15,7 +15,7 @@ import { useAddress } from '../frame/use-address'
 import { useAsk } from '../talk'
 import { Allocation } from './allocation'
 import { Behaviour } from './behaviour'
-import { Chances, chanceWords } from './chances'
+import { Chances } from './chances'
 import { DayStrips } from './day-strips'
 import { EffectByAge } from './effect-by-age'
 import { ByTable } from './by-table'
@@ -219,14 +219,12 @@ function ResultTable({ result }: { result: ResultView }) {
             <th className="number">Rate (95% Wilson)</th>
             <th className="number">Lift, safe to look at daily</th>
             {isPlanned ? <th className="number">One look at the end</th> : null}
-            <th className="number">Likely the best</th>
             <th>Reading</th>
           </tr>
         </thead>
         <tbody>
           {result.rates.map(({ version, name, assigned, exposed, converters, rate, interval }, index) => {
             const variant = result.variants.find((one) => one.version === version)
-            const chance = result.chances?.find((one) => one.version === version)?.chance
             const trusted = variant?.reading !== 'notToBeTrusted'
             return (
               <tr key={version}>
@@ -246,7 +244,6 @@ function ResultTable({ result }: { result: ResultView }) {
                     {variant?.once?.lift && trusted ? `${limits(variant.once.lift)}, p ${pValueWords(variant.once.pValue)}` : '–'}
                   </td>
                 ) : null}
-                <td className="number">{chance === undefined ? '–' : chanceWords(chance)}</td>
                 <td>{variant === undefined ? '' : readingWords[variant.reading]}</td>
               </tr>
             )
