@@ -14,7 +14,15 @@ export function richText(html: string): string {
   return sanitize(html, rules).trim()
 }
 
-/** Only the words, for a list or a miniature. */
+/** Only the words, as they are read, for a list or a miniature: what stands in lines of its own is kept apart. */
 export function plainText(html: string): string {
-  return sanitize(html, { allowedTags: [], allowedAttributes: {} }).replace(/\s+/g, ' ').trim()
+  const apart = html.replace(/<\/(p|div|li|ul|ol)\s*>|<br\s*\/?>/gi, ' $&')
+  const words = sanitize(apart, { allowedTags: [], allowedAttributes: {} })
+  return words
+    .replace(/&(amp|lt|gt);/g, (_, name: keyof typeof meant) => meant[name])
+    .replace(/\s+/g, ' ')
+    .trim()
 }
+
+/** What is escaped where there are no tags. */
+const meant = { amp: '&', lt: '<', gt: '>' } as const
