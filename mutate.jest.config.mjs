@@ -1,5 +1,6 @@
 import config from './jest.config.mjs'
 
+const unit = config.projects.find(({ displayName }) => displayName === 'unit')
 const tests = process.env.TESTS ?? 'src/{core,components,site}'
 
 /**
@@ -8,8 +9,8 @@ const tests = process.env.TESTS ?? 'src/{core,components,site}'
  * named as well: `TESTS='src/core/experiment/{guard,reading}.test.ts'`.
  */
 const configuration = {
-  ...config.projects.find(({ displayName }) => displayName === 'unit'),
-  setupFiles: ['<rootDir>/mutate.setup.cjs'],
+  ...unit,
+  moduleNameMapper: { ...unit.moduleNameMapper, '^fast-check$': '<rootDir>/mutate.fast-check.cjs' },
   testMatch: [`<rootDir>/${tests}${tests.endsWith('.ts') ? '' : '/**/*.test.{ts,tsx}'}`],
 }
 
