@@ -10,7 +10,7 @@ const tests = process.env.TESTS ?? 'src/{core,components,site}'
  */
 const configuration = {
   ...unit,
-  moduleNameMapper: { ...unit.moduleNameMapper, '^fast-check$': '<rootDir>/mutate.fast-check.cjs' },
+  moduleNameMapper: { ...unit.moduleNameMapper, '^fast-check$': '<rootDir>/mutate.fast-check.ts' },
   testMatch: [`<rootDir>/${tests}${tests.endsWith('.ts') ? '' : '/**/*.test.{ts,tsx}'}`],
 }
 
