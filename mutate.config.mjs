@@ -4,7 +4,12 @@
  */
 const configuration = {
   testRunner: 'jest',
-  jest: { projectType: 'custom', configFile: 'mutate.jest.config.mjs', enableFindRelatedTests: true },
+  // Which tests know of a file is asked where there are many of them; of a few named ones all are run.
+  jest: {
+    projectType: 'custom',
+    configFile: 'mutate.jest.config.mjs',
+    enableFindRelatedTests: process.env.TESTS === undefined,
+  },
   coverageAnalysis: 'perTest',
   // What is made once when a file is loaded would need all tests again for each change.
   ignoreStatic: true,
