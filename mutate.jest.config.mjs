@@ -1,3 +1,4 @@
+import { createRequire } from 'node:module'
 import config from './jest.config.mjs'
 
 const unit = config.projects.find(({ displayName }) => displayName === 'unit')
@@ -10,7 +11,12 @@ const tests = process.env.TESTS ?? 'src/{core,components,site}'
  */
 const configuration = {
   ...unit,
-  moduleNameMapper: { ...unit.moduleNameMapper, '^fast-check$': '<rootDir>/mutate.fast-check.ts' },
+  moduleNameMapper: {
+    ...unit.moduleNameMapper,
+    '^fast-check$': '<rootDir>/mutate.fast-check.ts',
+    // Wherever the changed project stands, what is installed stands where it did.
+    '^\\./node_modules/fast-check/': createRequire(import.meta.url).resolve('fast-check'),
+  },
   testMatch: [`<rootDir>/${tests}${tests.endsWith('.ts') ? '' : '/**/*.test.{ts,tsx}'}`],
 }
 
