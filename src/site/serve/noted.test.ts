@@ -1,4 +1,4 @@
-import { unitOf } from '@/core/decide'
+import { mixed, unitOf } from '@/core/decide'
 import { Noted } from './noted'
 
 const unit = (n: number) => unitOf(n.toString(16).padStart(32, '0'))
@@ -14,9 +14,32 @@ test('who was written down is known by what they were given, until that is lost'
 
 test('of a few hundred thousand nearly all are known, and nobody who never came', () => {
   const noted = new Noted()
-  for (let n = 0; n < 300_000; n++) noted.add({ number: n % 7, unit: unit(n) })
-  let known = 0
-  for (let n = 0; n < 300_000; n++) if (noted.has(n % 7, unit(n))) known++
-  expect(known / 300_000).toBeGreaterThan(0.998)
-  for (let n = 300_000; n < 400_000; n++) expect(noted.has(n % 7, unit(n))).toBe(false)
+  const came = Array.from({ length: 300_000 }, (_, n) => ({ number: n % 7, unit: unit(n) }))
+  came.forEach((note) => noted.add(note))
+  const isKnown = ({ number, unit: of }: (typeof came)[number]) => noted.has(number, of)
+  expect(came.filter(isKnown).length / came.length).toBeGreaterThan(0.998)
+  const strangers = Array.from({ length: 100_000 }, (_, n) => ({ number: n % 7, unit: unit(came.length + n) }))
+  expect(strangers.filter(isKnown)).toEqual([])
+})
+
+test('in a full set whoever comes pushes out the one who has been there longest, and nobody is there twice', () => {
+  const noted = new Noted()
+  // All of one set: the same place, and seals of their own.
+  const inSet = (n: number) => {
+    for (let tried = 0, found = 0; ; tried++) {
+      const note = { number: 0, unit: { high: tried, low: tried * 3 } }
+      if (mixed(0, note.unit) % 2 ** 17 === 5 && found++ === n) return note
+    }
+  }
+  const notes = Array.from({ length: 9 }, (_, n) => inSet(n))
+  const known = () => notes.map(({ number, unit: of }) => noted.has(number, of))
+  for (const note of notes.slice(0, 8)) noted.add(note)
+  for (const note of notes.slice(0, 8)) noted.add(note)
+  expect(known()).toEqual([true, true, true, true, true, true, true, true, false])
+  for (const note of notes.slice(8)) noted.add(note)
+  expect(known()).toEqual([false, true, true, true, true, true, true, true, true])
+  // The place of one who is forgotten is taken before anybody is pushed out.
+  for (const note of notes.slice(4, 5)) noted.forget(note)
+  for (const note of notes.slice(0, 1)) noted.add(note)
+  expect(known()).toEqual([true, true, true, true, false, true, true, true, true])
 })
