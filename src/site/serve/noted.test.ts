@@ -1,4 +1,5 @@
 import { mixed, unitOf } from '@/core/decide'
+import type { Note } from './given'
 import { Noted } from './noted'
 
 const unit = (n: number) => unitOf(n.toString(16).padStart(32, '0'))
@@ -25,13 +26,11 @@ test('of a few hundred thousand nearly all are known, and nobody who never came'
 test('in a full set whoever comes pushes out the one who has been there longest, and nobody is there twice', () => {
   const noted = new Noted()
   // All of one set: the same place, and seals of their own.
-  const inSet = (n: number) => {
-    for (let tried = 0, found = 0; ; tried++) {
-      const note = { number: 0, unit: { high: tried, low: tried * 3 } }
-      if (mixed(0, note.unit) % 2 ** 17 === 5 && found++ === n) return note
-    }
+  const notes: Note[] = []
+  for (let tried = 0; notes.length < 9; tried++) {
+    const of = { high: tried, low: tried * 3 }
+    if (mixed(0, of) % 2 ** 17 === 5) notes.push({ number: 0, unit: of })
   }
-  const notes = Array.from({ length: 9 }, (_, n) => inSet(n))
   const known = () => notes.map(({ number, unit: of }) => noted.has(number, of))
   for (const note of notes.slice(0, 8)) noted.add(note)
   for (const note of notes.slice(0, 8)) noted.add(note)
