@@ -103,4 +103,6 @@ test('a split that is not as planned is said before anything else, with what to 
   await expect(rehearsal.getByRole('row', { name: /Save me a place/ }).first()).toContainText('not to be trusted')
   // Twice the rate is no gain while the counts are wrong.
   await expect(rehearsal.getByText(/is better/)).toHaveCount(0)
+  await expect(rehearsal.getByText('No evidence is drawn from counts that are not to be trusted.')).toBeVisible()
+  await expect(rehearsal.getByText(/clear since/)).toHaveCount(0)
 })

@@ -54,7 +54,7 @@ export function LiftIntervals({ result }: { result: ResultView }) {
         tickWords={signed}
         band={[-smallestEffect, smallestEffect]}
         least={smallestEffect * 1.5}
-        unknown="no interval yet"
+        unknown={variants.some(({ reading }) => reading === 'notToBeTrusted') ? 'not drawn' : 'no interval yet'}
       />
       <p className="quiet">
         The shaded band is no difference worth having (under {percent(smallestEffect)}). Intervals hold at every moment at once:

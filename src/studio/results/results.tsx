@@ -96,6 +96,7 @@ export function Results({ test }: { test: TestView }) {
 export function ResultBody({ result, partNames = [] }: { result: ResultView; partNames?: readonly string[] }) {
   const [now] = useState(() => Date.now())
   const names = (version: string) => result.rates.find((rate) => rate.version === version)?.name ?? version
+  const isTrusted = result.variants.every(({ reading }) => reading !== 'notToBeTrusted')
   return (
     <>
       <p className="sentence" data-testid={result.crowd > 0 ? 'rehearsal-sentence' : 'live-sentence'}>
@@ -109,7 +110,11 @@ export function ResultBody({ result, partNames = [] }: { result: ResultView; par
       ))}
       {result.parts === null ? null : <PartEffects parts={result.parts} partNames={partNames} />}
       <LiftIntervals result={result} />
-      <EvidenceOverTime result={result} names={names} />
+      {isTrusted ? (
+        <EvidenceOverTime result={result} names={names} />
+      ) : (
+        <p className="quiet">No evidence is drawn from counts that are not to be trusted.</p>
+      )}
       <DayStrips
         title="Arrivals"
         label="Visitors who saw each version, by day; the table has the figures."
@@ -123,7 +128,7 @@ export function ResultBody({ result, partNames = [] }: { result: ResultView; par
         {...{ result, names }}
       />
       <Chances result={result} />
-      <EffectByAge result={result} names={names} />
+      {isTrusted ? <EffectByAge result={result} names={names} /> : null}
       {result.funnel === null ? null : (
         <Funnel
           steps={result.funnel.steps}
