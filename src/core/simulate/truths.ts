@@ -25,9 +25,13 @@ export function goalsApart(goals: readonly Goal[], primary: GoalId | null): Goal
   )
 }
 
+/** No order is reported that is worth more. */
+const MOST_WORTH = 1_000_000
+
 /** What somebody’s order is worth, in hundredths exact: of a log-normal spread about this mean. */
 export function orderWorth({ mean, noise }: { readonly mean: number; readonly noise: WorthNoise }, id: string): number {
   const spread = worthNoises[noise]
   const lot = Math.min(1 - 1e-9, Math.max(1e-9, lotFor(id, 'worth')))
-  return Math.round(mean * Math.exp(spread * normalQuantile(lot) - (spread * spread) / 2) * 100) / 100
+  const worth = mean * Math.exp(spread * normalQuantile(lot) - (spread * spread) / 2)
+  return Math.round(Math.min(MOST_WORTH, worth) * 100) / 100
 }

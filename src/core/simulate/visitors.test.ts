@@ -52,6 +52,17 @@ test('the mix says who they are, and brings the same people otherwise', () => {
   )
 })
 
+test('where nobody comes at weekends, on a weekend alone they come all the same', () => {
+  const saturday = new Date('2026-03-07T00:00:00Z')
+  const came = (startsAt: Date, days: number) =>
+    [...visitors({ seed: 1, visitors: 100, days, startsAt, mix: { ...usualMix, weekends: 0 } })].map(({ arrivesAt }) =>
+      arrivesAt.getUTCDay(),
+    )
+  expect(new Set(came(saturday, 2))).toEqual(new Set([6, 0]))
+  expect(came(saturday, 1)).toHaveLength(100)
+  expect(new Set(came(saturday, 3))).toEqual(new Set([1]))
+})
+
 test('shares that are more than all are refused where they stand', () => {
   const fault = (mix: object) => mixSchema.safeParse(mix).error?.issues[0]?.path
   expect(fault({ devices: { phone: 0.8, tablet: 0.3 } })).toEqual(['devices'])
@@ -68,6 +79,11 @@ test('orders are worth their mean, the more unlike each other the longer their t
   const tail = worths('longTail')
   expect(Math.abs(mean(tail) - 40)).toBeLessThan(3)
   expect(Math.max(...tail)).toBeGreaterThan(10 * mean(tail))
+  // None is worth more than can be reported.
+  expect(Math.max(...[...visitors(crowd)].map(({ id }) => orderWorth({ mean: 1_000_000, noise: 'longTail' }, id)))).toBe(
+    1_000_000,
+  )
+  expect(orderWorth({ mean: 0, noise: 'longTail' }, 'ff')).toBe(0)
   const lots = [...visitors(crowd)].map(({ id }) => [lotFor(id, 'worth'), lotFor(id, 'g-2')] as const)
   expect(mean(lots.map(([one, other]) => (one - 0.5) * (other - 0.5)))).toBeCloseTo(0, 2)
 })

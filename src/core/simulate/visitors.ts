@@ -47,9 +47,11 @@ export function* visitors({ seed, visitors: count, days, startsAt, mix }: Crowd)
   const lots = lotsOf(seed)
   const times = lotsOf(~seed)
   const mixing = lotsOf(seed ^ 0x5bd1)
-  const weights = Array.from({ length: days }, (_, day) =>
+  const shaped = Array.from({ length: days }, (_, day) =>
     weekdayWeight((new Date(startsAt.getTime() + day * DAY).getUTCDay() + 6) % 7, mix),
   )
+  // Where nobody comes at weekends and there are no other days, they come all the same.
+  const weights = shaped.some((weight) => weight > 0) ? shaped : shaped.map(() => 1)
   const whole = weights.reduce((sum, weight) => sum + weight, 0)
   let sent = 0
   let reached = 0
