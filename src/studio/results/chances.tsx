@@ -18,7 +18,8 @@ const lossWords = (loss: number) => (loss < LITTLE ? 'next to nothing' : points(
 /** How likely each version is the best of them, and what choosing it would lose in the mean if it is not. */
 export function Chances({ result }: { result: ResultView }) {
   const { chances } = result
-  if (chances === null) return null
+  // Before anything can be said of a version, nothing is said of which is likely the best.
+  if (chances === null || result.variants.every(({ liftInterval }) => liftInterval === null)) return null
   const table: ChartTable = {
     columns: [
       { name: 'version', as: 'words' },
