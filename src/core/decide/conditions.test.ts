@@ -1,3 +1,4 @@
+import murmurhash from 'murmurhash'
 import type { RoundId, SegmentId, TestId, VersionId } from '../ids'
 import {
   allowedOf,
@@ -145,7 +146,7 @@ describe('what the site says of its visitors', () => {
       ['membership', 'king'],
       ['other', 'player'],
     ]
-    expect([...allowedOf(said, [membership])]).toEqual([['membership', 'family']])
+    expect([...allowedOf(said, [{ name: 'school', values: ['yes'] }, membership])]).toEqual([['membership', 'family']])
   })
 })
 
@@ -169,7 +170,8 @@ describe('lots', () => {
     expect(mixed(0x12345678, unit)).toBe(1_284_022_609)
     expect(bucket(0x12345678, unit)).toBe(2609)
     // What is not ASCII is read as UTF-8.
-    expect(unitOf('é')).not.toEqual(unitOf('e'))
+    const bytes = new TextEncoder().encode('é')
+    expect(unitOf('é')).toEqual({ high: murmurhash.v3(bytes, 0), low: murmurhash.v3(bytes, 0x9747b28c) })
   })
 
   test('of a test drawn again, of a group and of a holdout are lots of their own', () => {
@@ -218,6 +220,16 @@ describe('somebody is decided on', () => {
         reason: { code: 'drawn', bucket: bucket(numbersOf('t-1').split, unitOf(id)) },
       },
     ])
+  })
+
+  test('for a visit by a lot of the visit, for a view by a lot of each', () => {
+    const lots = (keeping: 'visit' | 'view', views: readonly string[]) =>
+      views.map((view) => {
+        const reason = shown({ keeping }, { ...somebody, visit: '7', view })?.reason
+        return reason?.code === 'drawn' ? reason.bucket : null
+      })
+    expect(lots('visit', ['1', '2', '3'])).toEqual([1, 2, 3].map(() => bucket(numbersOf('t-1').split, unitOf(`${id} 7`))))
+    expect(lots('view', ['1', '2'])).toEqual(['1', '2'].map((view) => bucket(numbersOf('t-1').split, unitOf(`${id} 7 ${view}`))))
   })
 
   test('within the share up to it and not beyond; in a group, in its own places', () => {

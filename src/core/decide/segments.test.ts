@@ -34,6 +34,14 @@ test('nobody is shown what names a segment that is gone, however it is turned', 
     expect(matches(resolved(condition, []), visitor)).toBe(false)
 })
 
+test('of several segments each asks its own, and one that is gone is enough for nobody', () => {
+  const far = { id: 'far' as SegmentId, name: 'Far', condition: welsh }
+  const both: Condition = { kind: 'all', of: [named(), { kind: 'segment', segment: far.id, fits: false }] }
+  expect(resolved(both, [far, segment(phone)])).toEqual({ kind: 'all', of: [phone, { kind: 'none', of: [welsh] }] })
+  expect(matches(resolved(both, [far]), visitor)).toBe(false)
+  expect(resolved(phone, [])).toBe(phone)
+})
+
 test('a segment is not made of segments, nor deeper than what names it can hold', () => {
   const deep = (levels: number): Condition => (levels === 0 ? phone : { kind: 'all', of: [deep(levels - 1)] })
   expect(segmentSchema.safeParse(segment(named())).success).toBe(false)
