@@ -43,6 +43,7 @@ export function Funnel({ columns, steps }: { columns: readonly Column[]; steps: 
       <BarRows
         rows={rows}
         room={ROOM}
+        above
         words={told.map(({ step, column, words }) => `${step}, ${column.name}: ${words}.`).join(' ')}
       />
     </ChartFrame>

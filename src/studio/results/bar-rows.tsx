@@ -1,23 +1,23 @@
 'use client'
 
 import { colourOf, markPath } from '../frame/marks'
-import { barsGeometry, type BarRow } from './bars-geometry'
+import { barsGeometry, type BarRow, type Layout } from './bars-geometry'
 
-const LONGEST = 26
+/** Letters of a name beside its bars, and above them. */
+const [BESIDE, ABOVE] = [26, 90]
 
-interface Props {
+interface Props extends Layout {
   readonly rows: readonly BarRow[]
   /** Above each column; none for a single one that says it itself. */
   readonly heads?: readonly string[]
-  /** For the words behind a bar, in units of the picture. */
-  readonly room: number
   /** All that it shows, for who cannot see it. */
   readonly words: string
 }
 
 /** Rows of bars, each with what it says behind its end. */
-export function BarRows({ rows, heads = [], room, words }: Props) {
-  const { width, height, columns, rows: placed } = barsGeometry(rows, room)
+export function BarRows({ rows, heads = [], words, above = false, room }: Props) {
+  const { width, height, columns, rows: placed } = barsGeometry(rows, { room, above })
+  const longest = above ? ABOVE : BESIDE
   return (
     <svg viewBox={`0 0 ${width} ${height}`} role="img" aria-label={words}>
       {heads.map((head, at) => (
@@ -25,15 +25,15 @@ export function BarRows({ rows, heads = [], room, words }: Props) {
           {head}
         </text>
       ))}
-      {placed.map(({ of: { id, name, version, bars: said }, y, bars }) => (
+      {placed.map(({ of: { id, name, version, bars: said }, y, nameY, bars }) => (
         <g key={id}>
-          {version === undefined || name === '' ? null : (
+          {version === undefined ? null : (
             <g transform={`translate(0 ${y - 9})`}>
               <path d={markPath(version)} fill={colourOf(version)} />
             </g>
           )}
-          <text x={version === undefined || name === '' ? 0 : 22} y={y + 5} className="row-name">
-            {name.length > LONGEST ? `${name.slice(0, LONGEST - 1)}…` : name}
+          <text x={version === undefined || above ? 0 : 22} y={nameY} className="row-name">
+            {name.length > longest ? `${name.slice(0, longest - 1)}…` : name}
           </text>
           {bars.map((bar, at) =>
             bar === null ? null : (

@@ -6,7 +6,9 @@ const row = (id: string, name: string, ...values: readonly (readonly [number, nu
 })
 
 test('bars of a column are on one scale, each column on its own, and words stand behind what is longest', () => {
-  const { rows, columns, width } = barsGeometry([row('a', 'A', [1, null], [0.02, null]), row('b', 'B', [0.5, 0.75], null)], 100)
+  const { rows, columns, width } = barsGeometry([row('a', 'A', [1, null], [0.02, null]), row('b', 'B', [0.5, 0.75], null)], {
+    room: 100,
+  })
   const [a, b] = rows
   expect(a?.bars[0]?.long).toBeCloseTo((b?.bars[0]?.long ?? 0) * 2, 6)
   expect(b?.bars[0]?.whole).toBeCloseTo((a?.bars[0]?.long ?? 0) * 0.75, 6)
@@ -22,13 +24,26 @@ test('bars of a column are on one scale, each column on its own, and words stand
 })
 
 test('what belongs together stands together, with a gap before what has a name of its own', () => {
-  const { rows, height } = barsGeometry([row('1', 'One', [1, null]), row('2', '', [1, null]), row('3', 'Two', [1, null])], 0)
+  const { rows, height } = barsGeometry([row('1', 'One', [1, null]), row('2', '', [1, null]), row('3', 'Two', [1, null])], {
+    room: 0,
+  })
   const [first = 0, second = 0, third = 0] = rows.map(({ y }) => y)
   expect(third - second).toBeGreaterThan(second - first)
   expect(height).toBeGreaterThan(third)
 })
 
 test('where there is nothing, nothing is long, and nothing is divided by it', () => {
-  expect(barsGeometry([row('a', 'A', [0, 0])], 10).rows[0]?.bars[0]).toMatchObject({ long: 0, whole: 0 })
-  expect(barsGeometry([], 10).rows).toEqual([])
+  expect(barsGeometry([row('a', 'A', [0, 0])], { room: 10 }).rows[0]?.bars[0]).toMatchObject({ long: 0, whole: 0 })
+  expect(barsGeometry([], { room: 10 }).rows).toEqual([])
+})
+
+test('names that stand above their bars leave them the whole width, and are above the first bar of theirs', () => {
+  const rows = [row('1', 'One', [1, null]), row('2', '', [1, null]), row('3', 'Two', [1, null])]
+  const [beside, above] = [barsGeometry(rows, { room: 100 }), barsGeometry(rows, { room: 100, above: true })]
+  expect(above.rows[0]?.bars[0]?.long ?? 0).toBeGreaterThan((beside.rows[0]?.bars[0]?.long ?? 0) * 1.2)
+  const [first, second, third] = above.rows
+  expect(first?.nameY ?? 0).toBeGreaterThan(0)
+  expect(first?.nameY ?? 0).toBeLessThan((first?.y ?? 0) - 7)
+  expect(third?.nameY ?? 0).toBeGreaterThan((second?.y ?? 0) + 7)
+  expect(third?.nameY ?? 0).toBeLessThan((third?.y ?? 0) - 7)
 })

@@ -23,8 +23,9 @@ export interface Bars {
   readonly columns: readonly number[]
   readonly rows: readonly {
     readonly of: BarRow
-    /** Its middle. */
+    /** The middle of its bars, and the line that its name stands on. */
     readonly y: number
+    readonly nameY: number
     readonly bars: readonly ({
       readonly x: number
       readonly long: number
@@ -34,24 +35,32 @@ export interface Bars {
   }[]
 }
 
-const [WIDTH, LEFT, HEAD, FOOT] = [760, 190, 22, 6]
-const [ROW, GAP, AIR] = [26, 8, 8]
+export interface Layout {
+  /** For the words behind a bar, in units of the picture. */
+  readonly room: number
+  /** Whether names stand above their bars and not beside them: long ones do. */
+  readonly above?: boolean
+}
 
-/**
- * Bars of the same column are on the same scale, from nothing.
- *
- * @param room for the words behind a bar, in units of the picture
- */
-export function barsGeometry(rows: readonly BarRow[], room: number): Bars {
+const [WIDTH, HEAD, FOOT] = [760, 22, 6]
+/** Where bars begin: behind their names, or behind the mark of their version. */
+const [BESIDE, BELOW] = [190, 26]
+const [ROW, GAP, AIR, NAME] = [26, 8, 8, 22]
+
+/** Bars of the same column are on the same scale, from nothing. */
+export function barsGeometry(rows: readonly BarRow[], { room, above = false }: Layout): Bars {
   const many = Math.max(1, ...rows.map(({ bars }) => bars.length))
-  const wide = (WIDTH - LEFT) / many
-  const columns = Array.from({ length: many }, (_, at) => LEFT + at * wide)
+  const left = above ? BELOW : BESIDE
+  const wide = (WIDTH - left) / many
+  const columns = Array.from({ length: many }, (_, at) => left + at * wide)
   const most = columns.map((_, at) => Math.max(0, ...rows.flatMap(({ bars }) => [bars[at]?.value ?? 0, bars[at]?.whole ?? 0])))
   const longest = wide - room - AIR
-  let y = HEAD
+  let y = above ? 0 : HEAD
   const placed = rows.map((of, index) => {
     if (index > 0 && of.name !== '') y += GAP
+    if (above && of.name !== '') y += NAME
     const middle = y + ROW / 2
+    const nameY = above ? y - 4 : middle + 5
     y += ROW
     const bars = columns.map((x, at) => {
       const bar = of.bars[at] ?? null
@@ -60,7 +69,7 @@ export function barsGeometry(rows: readonly BarRow[], room: number): Bars {
       const [long, whole] = [scaled(bar.value), scaled(bar.whole ?? 0)]
       return { x, long, whole, words: x + Math.max(long, whole) + AIR }
     })
-    return { of, y: middle, bars }
+    return { of, y: middle, nameY, bars }
   })
   return { width: WIDTH, height: y + FOOT, columns, rows: placed }
 }
