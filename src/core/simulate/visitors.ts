@@ -32,7 +32,9 @@ export interface Crowd {
 
 /** Relative traffic from Monday to Sunday, and by hour of the day: an evening site with quieter weekends. */
 const WEEKDAYS = [1.05, 1.1, 1.1, 1.05, 0.95, 0.8, 0.95]
-const HOURS = [1, 0.5, 0.3, 0.2, 0.2, 0.5, 1.2, 2.4, 3.2, 3.6, 3.8, 3.9, 4.2, 3.8, 3.6, 3.7, 4, 4.4, 5, 5.6, 5.8, 5.2, 3.8, 2.2]
+const HOURS = [
+  1, 0.5, 0.3, 0.2, 0.2, 0.5, 1.2, 2.4, 3.2, 3.6, 3.8, 3.9, 4.2, 3.8, 3.6, 3.7, 4, 4.4, 5, 5.6, 5.8, 5.2, 3.8, 2.2,
+].map((weight, hour) => [hour, weight] as const)
 /** Traffic on a day of the weekend against one of the others, by the week above. */
 const WEEKENDS = (0.8 + 0.95) / 2 / 1.05
 const DAY = 86_400_000
@@ -47,6 +49,7 @@ export function* visitors({ seed, visitors: count, days, startsAt, mix }: Crowd)
   const lots = lotsOf(seed)
   const times = lotsOf(~seed)
   const mixing = lotsOf(seed ^ 0x5bd1)
+  const devices = devicesOf((mix ?? usualMix).devices)
   const shaped = Array.from({ length: days }, (_, day) =>
     weekdayWeight((new Date(startsAt.getTime() + day * DAY).getUTCDay() + 6) % 7, mix),
   )
@@ -61,7 +64,7 @@ export function* visitors({ seed, visitors: count, days, startsAt, mix }: Crowd)
     const arrivals = Array.from({ length: until - sent }, () => timeOfDay(times)).sort((a, b) => a - b)
     for (const time of arrivals) {
       const arrivesAt = new Date(startsAt.getTime() + day * DAY + time)
-      yield { ...visitor(lots, arrivesAt, mix ?? usualMix), ...(mix === undefined ? unmixed : mixed(mix, mixing)) }
+      yield Object.assign(visitor(lots, arrivesAt, devices), mix === undefined ? unmixed : mixed(mix, mixing))
     }
     sent = until
   }
@@ -75,45 +78,44 @@ export function weekdayWeight(day: number, mix?: Pick<Mix, 'weekends'>): number 
   return day < 5 || mix === undefined ? usual : (usual * mix.weekends) / WEEKENDS
 }
 
-function visitor(lots: () => number, arrivesAt: Date, { devices }: Mix): Omit<SimulatedVisitor, keyof Mixed> {
-  const id = Array.from({ length: 4 }, () =>
+function visitor(
+  lots: () => number,
+  arrivesAt: Date,
+  devices: ReturnType<typeof devicesOf>,
+): Omit<SimulatedVisitor, keyof Mixed> {
+  const word = () =>
     Math.floor(lots() * 2 ** 32)
       .toString(16)
-      .padStart(8, '0'),
-  ).join('')
+      .padStart(8, '0')
+  const id = word() + word() + word() + word()
   return {
     id,
     arrivesAt,
-    device: deviceOf(devices, lots()),
+    device: pick(devices, lots()),
     luck: lots(),
     ponders: Math.round(20_000 - Math.log(1 - lots()) * 180_000),
   }
 }
 
-function deviceOf({ phone, tablet }: Mix['devices'], lot: number): Device {
-  const shares: readonly (readonly [Device, number])[] = [
-    ['phone', phone],
-    ['computer', Math.max(0, 1 - phone - tablet)],
-    ['tablet', tablet],
-  ]
-  return pick(shares, lot)
-}
+const devicesOf = ({ phone, tablet }: Mix['devices']): readonly (readonly [Device, number])[] => [
+  ['phone', phone],
+  ['computer', Math.max(0, 1 - phone - tablet)],
+  ['tablet', tablet],
+]
 
 function timeOfDay(lots: () => number): number {
-  const hour = pick(
-    HOURS.map((weight, index) => [index, weight] as const),
-    lots(),
-  )
+  const hour = pick(HOURS, lots())
   return hour * HOUR + lots() * HOUR
 }
 
 /** One of these by weight, by a lot in [0, 1). */
 export function pick<T>(choices: readonly (readonly [T, number])[], lot: number): T {
-  const whole = choices.reduce((sum, [, weight]) => sum + weight, 0)
+  let whole = 0
+  for (const choice of choices) whole += choice[1]
   let left = lot * whole
-  for (const [choice, weight] of choices) {
-    left -= weight
-    if (left < 0) return choice
+  for (const choice of choices) {
+    left -= choice[1]
+    if (left < 0) return choice[0]
   }
   const last = choices.at(-1)
   if (last === undefined) throw new RangeError('pick: nothing to choose from')
