@@ -94,7 +94,6 @@ const chores: readonly (() => Promise<unknown>)[] = [
   () => deliverEntries(db),
   () => postOn(db, { now: new Date(), hour: READERS_HOUR, origin: siteOrigin(), css, log: (reason) => log.error(reason) }),
   keepClock,
-  () => drawPictures(db, style),
   () => sendMissedRefunds(db),
   tidyUp,
 ]
@@ -108,6 +107,12 @@ async function lead(): Promise<number> {
 /** Beside all else: letters go out and tests start by the clock while two hundred thousand visitors are made up. */
 async function rehearse(): Promise<number> {
   return leads() && (await rehearseOn(db, untilCounted)) ? 0 : PAUSE
+}
+
+/** Beside all else: whoever settled a test waits for its pictures, while stop rules ask for whole results. */
+async function draw(): Promise<number> {
+  if (leads()) await drawPictures(db, style)
+  return PAUSE
 }
 
 const leads = () => held.lead && performance.now() < sureUntil
@@ -147,6 +152,7 @@ void Promise.all([
   goOn('counting', count),
   goOn('work', lead),
   goOn('rehearsing', rehearse),
+  goOn('drawing', draw),
 ]).then(async () => {
   await leave(db, me).catch(() => undefined)
   await db.destroy()
