@@ -1,6 +1,10 @@
-import { count, limitWords, percent, points, pointsBetween, roughPercent, pValueWords, signed } from './numbers'
+import { count, limitWords, lossWords, percent, points, pointsBetween, roughPercent, pValueWords, signed } from './numbers'
 
 test.each([
+  [lossWords(0.012), '1.2 points'],
+  [lossWords(0.104), '10 points'],
+  [lossWords(0.00004), 'next to nothing'],
+  [lossWords(0), 'next to nothing'],
   [count(12345.6), '12,346'],
   [percent(0.0412), '4.1%'],
   [percent(0.004), '0.40%'],

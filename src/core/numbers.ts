@@ -45,6 +45,14 @@ export function points(difference: number): string {
   return `${sign}${Number(words) === 0 ? '0' : words} ${words === '1' ? 'point' : 'points'}`
 }
 
+/** Less than this part of all visitors is no loss that anybody would see. */
+const LITTLE = 0.00005
+
+/** What is lost, as a difference of rates that is never below nothing: 0.012 → “1.2 points”. */
+export function lossWords(loss: number): string {
+  return loss < LITTLE ? 'next to nothing' : points(loss).replace('+', '')
+}
+
 /** “between +0.2 and +1.4 points”. */
 export function pointsBetween([lower, upper]: readonly [number, number]): string {
   return `between ${points(lower).replace(/ points?$/, '')} and ${points(upper)}`

@@ -22,52 +22,19 @@ interface Props {
   readonly currency: string
 }
 
+/** Whoever is left stands in the last place, so that there are never more than all. */
+const rest = (...shares: readonly number[]) => Math.max(0, 1 - shares.reduce((sum, one) => sum + one, 0))
+
 /** Who comes: on what, from where, on which days, and who is no visitor at all. */
 export function MixFields({ mix, setMix, pages, worth, setWorth, currency }: Props) {
   const regions = useRegions()
   const { devices, sources, region } = mix
   const change = (part: Partial<Mix>) => setMix({ ...mix, ...part })
-  // Whoever is left stands in the last place, so that there are never more than all.
-  const rest = (...shares: readonly number[]) => Math.max(0, 1 - shares.reduce((sum, one) => sum + one, 0))
   return (
     <details className="mix">
       <summary>Who they are, and when they come</summary>
-      <Line words="On what">
-        <Share
-          name="on phones"
-          value={devices.phone}
-          most={rest(devices.tablet)}
-          change={(phone) => change({ devices: { ...devices, phone } })}
-        />
-        <Share
-          name="on tablets"
-          value={devices.tablet}
-          most={rest(devices.phone)}
-          change={(tablet) => change({ devices: { ...devices, tablet } })}
-        />
-        <Rest of={rest(devices.phone, devices.tablet)} words="on computers" />
-      </Line>
-      <Line words="From where">
-        <Share
-          name="from a search"
-          value={sources.search}
-          most={rest(sources.newsletter, sources.elsewhere)}
-          change={(search) => change({ sources: { ...sources, search } })}
-        />
-        <Share
-          name="from a newsletter"
-          value={sources.newsletter}
-          most={rest(sources.search, sources.elsewhere)}
-          change={(newsletter) => change({ sources: { ...sources, newsletter } })}
-        />
-        <Share
-          name="from another site"
-          value={sources.elsewhere}
-          most={rest(sources.search, sources.newsletter)}
-          change={(elsewhere) => change({ sources: { ...sources, elsewhere } })}
-        />
-        <Rest of={rest(sources.search, sources.newsletter, sources.elsewhere)} words="directly" />
-      </Line>
+      <OnWhat devices={devices} change={(to) => change({ devices: to })} />
+      <FromWhere sources={sources} change={(to) => change({ sources: to })} />
       <Line words="Where they live">
         <Choice
           size="small"
@@ -131,6 +98,44 @@ export function MixFields({ mix, setMix, pages, worth, setWorth, currency }: Pro
         />
       </Line>
     </details>
+  )
+}
+
+function OnWhat({ devices, change }: { devices: Mix['devices']; change: (devices: Mix['devices']) => void }) {
+  const { phone, tablet } = devices
+  return (
+    <Line words="On what">
+      <Share name="on phones" value={phone} most={rest(tablet)} change={(to) => change({ ...devices, phone: to })} />
+      <Share name="on tablets" value={tablet} most={rest(phone)} change={(to) => change({ ...devices, tablet: to })} />
+      <Rest of={rest(phone, tablet)} words="on computers" />
+    </Line>
+  )
+}
+
+function FromWhere({ sources, change }: { sources: Mix['sources']; change: (sources: Mix['sources']) => void }) {
+  const { search, newsletter, elsewhere } = sources
+  return (
+    <Line words="From where">
+      <Share
+        name="from a search"
+        value={search}
+        most={rest(newsletter, elsewhere)}
+        change={(to) => change({ ...sources, search: to })}
+      />
+      <Share
+        name="from a newsletter"
+        value={newsletter}
+        most={rest(search, elsewhere)}
+        change={(to) => change({ ...sources, newsletter: to })}
+      />
+      <Share
+        name="from another site"
+        value={elsewhere}
+        most={rest(search, newsletter)}
+        change={(to) => change({ ...sources, elsewhere: to })}
+      />
+      <Rest of={rest(search, newsletter, elsewhere)} words="directly" />
+    </Line>
   )
 }
 

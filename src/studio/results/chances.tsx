@@ -1,19 +1,15 @@
 'use client'
 
 import type { ResultView } from '@/contract/contract'
-import { points, roughPercent } from '@/core/numbers'
+import { lossWords, roughPercent } from '@/core/numbers'
 import { BarRows } from './bar-rows'
 import { ChartFrame, type ChartTable } from './chart-frame'
 
 /** Nothing is ever quite certain. */
 const ALMOST_SURE = 0.9999
-/** Less than this part of all visitors is no loss that anybody would see. */
-const LITTLE = 0.00005
 const ROOM = 130
 
 const chanceWords = (chance: number) => roughPercent(Math.min(chance, ALMOST_SURE))
-
-const lossWords = (loss: number) => (loss < LITTLE ? 'next to nothing' : points(loss).replace('+', ''))
 
 /** How likely each version is the best of them, and what choosing it would lose in the mean if it is not. */
 export function Chances({ result }: { result: ResultView }) {
@@ -24,7 +20,7 @@ export function Chances({ result }: { result: ResultView }) {
     columns: [
       { name: 'version', as: 'words' },
       { name: 'chance of being the best', as: 'share' },
-      { name: 'expected loss', as: 'points' },
+      { name: 'expected loss', as: 'loss' },
     ],
     rows: chances.map(({ name, chance, loss }) => [name, chance, loss]),
   }

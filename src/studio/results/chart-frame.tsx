@@ -1,10 +1,10 @@
 'use client'
 
 import { useRef, useState, type ReactNode } from 'react'
-import { count, percent, points, pValueWords, signed } from '@/core/numbers'
+import { count, lossWords, percent, points, pValueWords, signed } from '@/core/numbers'
 
-/** How the cells of a column are read: as they are, as a whole number, as a share, as a part more or less, as points of a hundred, as a p-value. */
-type Reads = 'words' | 'count' | 'share' | 'lift' | 'points' | 'pValue'
+/** How the cells of a column are read: as they are, as a whole number, as a share, as a part more or less, as points of a hundred, as points lost, as a p-value. */
+type Reads = 'words' | 'count' | 'share' | 'lift' | 'points' | 'loss' | 'pValue'
 
 export interface ChartTable {
   readonly columns: readonly { readonly name: string; readonly as: Reads }[]
@@ -16,6 +16,7 @@ const numberWords: { readonly [As in Exclude<Reads, 'words'>]: (value: number) =
   share: percent,
   lift: signed,
   points,
+  loss: lossWords,
   pValue: pValueWords,
 }
 
@@ -83,8 +84,13 @@ export function ChartFrame({ title, table, choices, picture, children }: Props) 
         {choices}
         <span className="chart-tools">
           <Tool words={asTable ? 'Picture' : 'Table'} of={title} act={() => setAsTable(!asTable)} />
-          <Tool words="SVG" of={title} act={saveSvg} />
-          <Tool words="PNG" of={title} act={() => void savePng()} />
+          {/* What is drawn from a page needs the page to be there. */}
+          {asTable && picture !== undefined ? null : (
+            <>
+              <Tool words="SVG" of={title} act={saveSvg} />
+              <Tool words="PNG" of={title} act={() => void savePng()} />
+            </>
+          )}
           <Tool words="CSV" of={title} act={saveCsv} />
         </span>
       </figcaption>
