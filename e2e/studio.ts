@@ -150,10 +150,12 @@ export async function moveUp(entries: Locator, from: number): Promise<void> {
 }
 
 /** Waits until the site serves this, as a new release takes a moment to reach it. */
-export async function untilServed(context: BrowserContext, path: string, words: string): Promise<void> {
-  await expect
-    .poll(async () => (await (await context.request.get(site + path)).text()).includes(words), { timeout: 10_000 })
-    .toBe(true)
+export async function untilServed(context: BrowserContext, path: string, words: string | RegExp): Promise<void> {
+  const isServed = async () => {
+    const html = await (await context.request.get(site + path)).text()
+    return typeof words === 'string' ? html.includes(words) : words.test(html)
+  }
+  await expect.poll(isServed, { timeout: 10_000 }).toBe(true)
 }
 
 const agent = 'Mozilla/5.0 (Windows NT 10.0; Win64; x64; rv:140.0) Gecko/20100101 Firefox/140.0'

@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto'
 import { hostname } from 'node:os'
 import { join } from 'node:path'
+import { setTimeout as wait } from 'node:timers/promises'
 import { logger } from '@/serving/logger'
 import * as z from 'zod'
 import { connect } from '@/server/database/connect'
@@ -39,13 +40,14 @@ const me = `${hostname().slice(0, 30)}:${process.pid}:${randomBytes(4).toString(
 let held: Held = NOTHING
 /** By the clock of this process alone. */
 let sureUntil = 0
-let stopped = false
+const stopping = new AbortController()
 
-const pause = (milliseconds: number) => new Promise((next) => setTimeout(next, milliseconds))
+/** Over at once when the process stops. */
+const pause = (milliseconds: number) => wait(milliseconds, undefined, { signal: stopping.signal }).catch(() => undefined)
 
 /** Does something again and again until the process stops; what goes wrong goes on in a moment. */
 async function goOn(what: string, work: () => Promise<number>): Promise<void> {
-  while (!stopped) {
+  while (!stopping.signal.aborted) {
     try {
       await pause(await work())
     } catch (reason) {
@@ -76,57 +78,55 @@ async function count(): Promise<number> {
 }
 
 const KEEP_TIME_EVERY = 5000
-let keptTimeAt = 0
 const STOP_RULES_EVERY = 60_000
-let stopRulesAt = 0
+let stopRulesAt = -STOP_RULES_EVERY
 /** What tests do by the clock. */
-async function keepClock(): Promise<void> {
-  if (performance.now() - keptTimeAt < KEEP_TIME_EVERY) return
+async function keepClock(): Promise<number> {
   // A stop rule asks for whole results; once a minute is often enough for what takes days.
   const stopRules = performance.now() - stopRulesAt > STOP_RULES_EVERY
   await keepTime(db, new Date(), { stopRules, log: (reason) => log.error(reason) })
   if (stopRules) stopRulesAt = performance.now()
   await adaptSplits(db, new Date())
-  keptTimeAt = performance.now()
+  return KEEP_TIME_EVERY
 }
 
-const chores: readonly (() => Promise<unknown>)[] = [
-  () => deliverEntries(db),
-  () => postOn(db, { now: new Date(), hour: READERS_HOUR, origin: siteOrigin(), css, log: (reason) => log.error(reason) }),
-  keepClock,
-  () => sendMissedRefunds(db),
-  tidyUp,
-]
-
-/** One of the processes does all the rest, as long as it is sure that it is the one. */
-async function lead(): Promise<number> {
-  for (const chore of chores) if (leads()) await chore()
-  return PAUSE
-}
-
-/** Beside all else: letters go out and tests start by the clock while two hundred thousand visitors are made up. */
-async function rehearse(): Promise<number> {
-  return leads() && (await rehearseOn(db, untilCounted)) ? 0 : PAUSE
-}
-
-/** Beside all else: whoever settled a test waits for its pictures, while stop rules ask for whole results. */
-async function draw(): Promise<number> {
-  if (leads()) await drawPictures(db, style)
-  return PAUSE
+/**
+ * What one of the processes does for all, as long as it is sure that it is the one. Each chore goes on by itself: one that
+ * takes minutes, or that goes wrong again and again, holds up no other.
+ */
+const chores: Readonly<Record<string, () => Promise<number>>> = {
+  'handing entries over': async () => {
+    await deliverEntries(db)
+    return PAUSE
+  },
+  'sending letters': async () => {
+    const said = { css, log: (reason: unknown) => log.error(reason) }
+    await postOn(db, { now: new Date(), hour: READERS_HOUR, origin: siteOrigin(), ...said })
+    return PAUSE
+  },
+  'keeping the clock': keepClock,
+  'sending missed refunds': async () => {
+    await sendMissedRefunds(db)
+    return PAUSE
+  },
+  'tidying up': tidyUp,
+  rehearsing: async () => ((await rehearseOn(db, untilCounted)) ? 0 : PAUSE),
+  drawing: async () => {
+    await drawPictures(db, style)
+    return PAUSE
+  },
 }
 
 const leads = () => held.lead && performance.now() < sureUntil
 
 /** Whoever counts it: nothing waits any more. */
 async function untilCounted(crowd: number): Promise<void> {
-  while (!stopped && (await isWaiting(db, crowd))) await pause(50)
+  while (!stopping.signal.aborted && (await isWaiting(db, crowd))) await pause(50)
 }
 
 const TIDY_EVERY = 10 * 60_000
-let tidiedAt = 0
 /** What has been kept for as long as it has to be, and processes that are long gone. */
-async function tidyUp(): Promise<void> {
-  if (Date.now() - tidiedAt < TIDY_EVERY) return
+async function tidyUp(): Promise<number> {
   const pruned = await pruneTrail(db, (await readSettings(db)).auditDays)
   await forgetProcesses(db)
   const { eventDays, visitorDays } = await readSettings(db)
@@ -135,12 +135,12 @@ async function tidyUp(): Promise<void> {
   await emptyBin(db, new Date())
   await pruneLeftOut(db)
   // Where there was more than is taken away at once, the rest follows at the next turn.
-  if (pruned + gone + steps === 0) tidiedAt = Date.now()
+  return pruned + gone + steps === 0 ? TIDY_EVERY : PAUSE
 }
 
 async function stop(): Promise<void> {
-  if (stopped) return
-  stopped = true
+  if (stopping.signal.aborted) return
+  stopping.abort()
   setTimeout(() => process.exit(0), 5000).unref()
 }
 process.on('SIGTERM', () => void stop())
@@ -150,9 +150,7 @@ log.info('jobs ready')
 void Promise.all([
   goOn('holding its share', keepLeases),
   goOn('counting', count),
-  goOn('work', lead),
-  goOn('rehearsing', rehearse),
-  goOn('drawing', draw),
+  ...Object.entries(chores).map(([what, chore]) => goOn(what, async () => (leads() ? chore() : PAUSE))),
 ]).then(async () => {
   await leave(db, me).catch(() => undefined)
   await db.destroy()
