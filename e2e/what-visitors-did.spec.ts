@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises'
 import { expect, test } from '@playwright/test'
 import { allCounted, ask, choose, openScreen, reported, signIn, studio, visitor } from './studio'
 
@@ -33,11 +34,19 @@ test('what visitors do in a test is told without a goal: what they press and whe
   await allCounted(page)
   await openScreen(page, '/tests/t-3')
   await page.getByText('What visitors did on the page, and how fast it was for them').click()
-  const next = page.getByRole('table', { name: 'Where they went from there' })
-  await expect(next.getByRole('row', { name: /^Workshops/ })).toContainText('1')
-  const looked = page.getByRole('table', { name: 'How it was looked at' })
-  await expect(looked.getByRole('row', { name: /Original/ })).toContainText(/\d s/)
-  await expect(page.getByRole('table', { name: 'What they pressed' }).getByRole('row').nth(1)).toContainText('The form')
+  const fast = page.getByRole('table', { name: 'How fast it was' })
+  await expect(fast.getByRole('row', { name: /Original/ })).toContainText(/\d s/)
+  const picture = (title: string) => page.getByRole('figure').filter({ has: page.getByRole('heading', { name: title }) })
+  const next = picture('Where they went from there')
+  await expect(next.getByRole('img')).toHaveAccessibleName(/Workshops[^.]*: [^.]*\d/)
+  await next.getByRole('button', { name: /^Table of/ }).click()
+  await expect(next.getByRole('row', { name: /^Workshops Original/ })).toContainText('%')
+  const [saved] = await Promise.all([page.waitForEvent('download'), next.getByRole('button', { name: /^CSV of/ }).click()])
+  expect(await readFile(await saved.path(), 'utf8')).toMatch(/^page,version,visitors,share\r\n/)
+  await expect(picture('How it was looked at').getByRole('img')).toHaveAccessibleName(
+    /Original: [\d,]+ visits, left at once \d+%/,
+  )
+  await expect(picture('What they pressed').getByRole('img')).toHaveAccessibleName(/^The form/)
 
   // All of it can be taken away, with what each column says; of visitors one by one by administrators alone.
   const file = async (query: string) => {

@@ -25,6 +25,12 @@ const byView = z.object({
 })
 export type ByView = z.infer<typeof byView>
 
+/** How the interval of a variant narrowed day by day. */
+const overTime = z.object({
+  version: versionIdSchema,
+  points: z.array(z.object({ day: z.string(), lift: z.number(), lower: z.number(), upper: z.number(), cleared: z.boolean() })),
+})
+
 export const resultView = z.object({
   round: roundIdSchema,
   roundNumber: z.number(),
@@ -144,14 +150,7 @@ export const resultView = z.object({
       arms: z.array(z.object({ version: versionIdSchema, name: z.string(), weight: z.number() })),
     }),
   ),
-  overTime: z.array(
-    z.object({
-      version: versionIdSchema,
-      points: z.array(
-        z.object({ day: z.string(), lift: z.number(), lower: z.number(), upper: z.number(), cleared: z.boolean() }),
-      ),
-    }),
-  ),
+  overTime: z.array(overTime),
   arrivals: z.array(
     z.object({
       day: z.string(),
@@ -257,6 +256,11 @@ export const resultActions = {
       goal: goalIdSchema.nullable().default(null),
     }),
     resultView.nullable(),
+  ),
+  /** How evidence grew in the last rounds before one, oldest first; nothing of one whose counts are not to be trusted. */
+  'result.before': asks(
+    z.object({ round: roundIdSchema, goal: goalIdSchema }),
+    z.object({ rounds: z.array(z.object({ number: z.number(), series: z.array(overTime) })) }),
   ),
   'result.by': asks(
     z.object({ ...ofRound, goal: goalIdSchema, by: z.enum(divisions), only: z.string().max(160).default('') }),

@@ -1,6 +1,6 @@
 import { ORIGINAL } from '@/core/decide'
 import { scheduleSchema, type Design, type Schedule } from '@/core/experiment'
-import type { TestId, VersionId } from '@/core/ids'
+import { goalIdSchema, roundIdSchema, type TestId, type VersionId } from '@/core/ids'
 import type { Database } from '@/server/database/connect'
 import { newestReleaseNumber, readRelease } from '@/server/stores/releases'
 import { act, administrator, attempt, editor, freshDatabase, publisher, readyTest, testPage } from '@/server/test-database'
@@ -212,7 +212,17 @@ describe('an end', () => {
       [2, 'it was run again'],
       [1, ''],
     ])
-    expect((await act(db, editor, 'result.read', { test: test1, crowd: 0 }))?.rates.map(({ exposed }) => exposed)).toEqual([0, 0])
+    const result = await act(db, editor, 'result.read', { test: test1, crowd: 0 })
+    expect(result?.rates.map(({ exposed }) => exposed)).toEqual([0, 0])
+    // Beside what is read stands how the round before went, by its own counts; before the first there is none.
+    const { rounds, design } = await opened()
+    const goal = goalIdSchema.parse(design.primary)
+    const before = (round: unknown) => act(db, editor, 'result.before', { round: roundIdSchema.parse(round), goal })
+    expect(await before(rounds[0]?.id)).toEqual({
+      rounds: [{ number: 1, series: [{ version: variant, points: [expect.objectContaining({ day: '2026-12-01' })] }] }],
+    })
+    expect(await before(rounds[1]?.id)).toEqual({ rounds: [] })
+    expect(await before('none')).toEqual({ rounds: [] })
     await act(db, publisher, 'test.decide', { test: test1, version: ORIGINAL, reason: 'Enough' })
     expect(await opened()).toMatchObject({ decision: { reason: 'Enough' }, earlier: [{ by: 'the schedule' }] })
   })

@@ -2,6 +2,7 @@ import type { Database } from '@/server/database/connect'
 import { nextRehearsal, rehearsalStatus } from '@/server/stores/rehearsals'
 import { act, attempt, editor, freshDatabase, publisher, readyTest } from '@/server/test-database'
 import type { RoundId, TestId, VersionId } from '@/core/ids'
+import { readSettings, writeSettings } from '@/server/stores/settings'
 import { segmentsOf } from '@/server/stores/results'
 import { rehearseOn } from './rehearse'
 import { tallyAll } from './work'
@@ -43,6 +44,24 @@ test('a draft is rehearsed as it is now, and has no round of it and no count', a
   expect(await act(db, editor, 'test.open', { test: test1 })).toMatchObject({ status: 'draft', rounds: [] })
   expect(await act(db, editor, 'result.read', { test: test1, crowd: 0 })).toBeNull()
   expect(await tallies(0)).toEqual([])
+})
+
+test('of a test for some hours those take part who come then, by the clock of the site', async () => {
+  const { design, lock } = await act(db, editor, 'test.open', { test: test1 })
+  const evening = { ...design, audience: { kind: 'hours' as const, from: 18, to: 22 } }
+  const { lock: kept } = await act(db, editor, 'test.save', { test: test1, lock, design: evening })
+  const settings = await readSettings(db)
+  await writeSettings(db, { ...settings, timeZone: 'Asia/Tokyo' }, 'Edna')
+  const { id } = await act(db, editor, 'rehearsal.start', { test: test1, plan: plan(2000) })
+  await rehearseOn(db, () => tallyAll(db))
+  const rows: { hour: number }[] = await db('events')
+    .where({ crowd: id, kind: 'assigned' })
+    .select(db.raw('DISTINCT HOUR(at) AS hour'))
+    .orderBy('hour')
+  // Tokyo is nine hours ahead, at any time of the year.
+  expect(rows.map(({ hour }) => hour)).toEqual([9, 10, 11, 12])
+  await writeSettings(db, settings, 'Edna')
+  await act(db, editor, 'test.save', { test: test1, lock: kept, design })
 })
 
 test('a draft comes through its own pages: served, reported and counted as visitors would be, and apart from them', async () => {

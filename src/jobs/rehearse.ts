@@ -7,6 +7,7 @@ import { writeEvents } from '@/server/stores/events'
 import { nextRehearsal, rehearsalStatus, type RehearsalRow } from '@/server/stores/rehearsals'
 import { liveNow } from '@/server/stores/releases'
 import { segmentsNow } from '@/server/stores/segments'
+import { calendarIn, readSettings } from '@/server/stores/settings'
 import { roundsById, type RoundRow } from '@/server/stores/tests'
 import { siteOrigin } from '@/serving/addresses'
 import { compile } from '@/site/compile/compile'
@@ -49,6 +50,7 @@ async function sendVisitors(db: Database, row: RehearsalRow, count: (crowd: numb
   const rates = new Map(row.plan.rates.map(({ version, rate }) => [version, rate]))
   const startsAt = firstDay(round)
   await db('rehearsals').where({ id: row.id, status: 'waiting' }).update({ status: 'running' })
+  const calendar = calendarIn((await readSettings(db)).timeZone)
   const besides = {
     segmentsOf: noteOfSegments(await segmentsNow(db)),
     mishapOf: (version: VersionId) => truths.get(version)?.mishap ?? 'none',
@@ -56,6 +58,7 @@ async function sendVisitors(db: Database, row: RehearsalRow, count: (crowd: numb
     known: ({ returns }: SimulatedVisitor) => (returns ? ('looked' as const) : null),
     others: (version: VersionId) => truths.get(version)?.others ?? [],
     worthOf: ({ id }: SimulatedVisitor) => orderWorth(row.plan.worth, id),
+    momentOf: (at: Date) => calendar.clockOf(at),
   }
   let index = 0
   let group: ReturnType<typeof eventsOf> = []

@@ -1,4 +1,4 @@
-import { decide, noUtm, ORIGINAL, stranger, type Ladder, type Visitor } from '@/core/decide'
+import { decide, noUtm, ORIGINAL, stranger, type Ladder, type Moment, type Visitor } from '@/core/decide'
 import { BY_RULE, drawOf, type Round } from '@/core/experiment'
 import { doing, libraryOf, reaches, type Goal } from '@/core/goals'
 import type { Happening, StampedEvent } from '@/core/events'
@@ -37,6 +37,8 @@ interface Besides {
   readonly others?: (version: VersionId) => readonly { readonly goal: GoalId; readonly rate: number }[]
   /** What somebody’s order is worth. */
   readonly worthOf?: (visitor: SimulatedVisitor) => number
+  /** By the site’s own clock: rules and tests may ask for days and hours. */
+  readonly momentOf?: (at: Date) => Moment
 }
 
 const usualWorth = ({ luck }: SimulatedVisitor) => 10 + (Math.round(luck * 1e6) % 60)
@@ -52,7 +54,8 @@ export function eventsOf(
   const { segmentsOf = nobodyAsks, around, later: comesBack = () => 0, known = () => null } = besides
   const { mishapOf = () => 'none', dayOf = () => 0, others = () => [], worthOf = usualWorth } = besides
   if (visitor.who !== 'visitor') return []
-  const who = asVisitor(visitor)
+  const moment = besides.momentOf?.(visitor.arrivesAt) ?? stranger.moment
+  const who = { ...asVisitor(visitor), moment }
   const [decision] = decide({ draws: [drawOf(round, { paused: false })], ladders: [] }, who)
   const viewed = [...earlierVisit(visitor, crowd, round, known(visitor)), viewOf(visitor, crowd, round)]
   if (decision === undefined || !decision.counted) return viewed

@@ -36,6 +36,7 @@ export function calendarOf(zone: string): Calendar {
   const format = new Intl.DateTimeFormat('en-CA', { timeZone: zone, year: 'numeric', month: '2-digit', day: '2-digit' })
   // Clocks differ from UTC by whole quarters of an hour, so that no day begins within one.
   const byQuarter = new Map<number, Day>()
+  const clocks = new Map<number, ReturnType<Calendar['clockOf']>>()
   const dayOf = (at: Date): Day => {
     const quarter = Math.floor(at.getTime() / QUARTER)
     const known = byQuarter.get(quarter)
@@ -50,8 +51,14 @@ export function calendarOf(zone: string): Calendar {
     zone,
     dayOf,
     clockOf(at) {
+      const quarter = Math.floor(at.getTime() / QUARTER)
+      const known = clocks.get(quarter)
+      if (known !== undefined) return known
+      if (clocks.size >= REMEMBERED) clocks.clear()
       const { dayOfWeek, hour } = Temporal.Instant.fromEpochMilliseconds(at.getTime()).toZonedDateTimeISO(zone)
-      return { day: dayOf(at), weekday: dayOfWeek, hour }
+      const clock = { day: dayOf(at), weekday: dayOfWeek, hour }
+      clocks.set(quarter, clock)
+      return clock
     },
     lastDays(many, now) {
       const today = Temporal.PlainDate.from(dayOf(now))

@@ -4,7 +4,7 @@ import { missing } from '../failure'
 import { behaviourView, pressesOn } from './behaviour'
 import type { Area } from './handler'
 import { resultBy } from './result-by'
-import { resultOf } from './result-of'
+import { evidenceBefore, resultOf } from './result-of'
 
 export const resultActions: Area<'result'> = {
   'result.read': async ({ db }, { test, round, crowd, goal }) => {
@@ -23,6 +23,7 @@ export const resultActions: Area<'result'> = {
     if (wanted === undefined) throw missing('This round')
     return pressesOn(db, wanted, { crowd, version, page })
   },
+  'result.before': async ({ db }, { round, goal }) => ({ rounds: await evidenceBefore(db, round, goal) }),
   'result.by': async ({ db }, { round, ...asked }) => {
     const [wanted] = await roundsById(db, [round])
     if (wanted === undefined) throw missing('This round')

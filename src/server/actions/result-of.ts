@@ -17,7 +17,7 @@ import {
   type VariantResult,
   type WorthRow,
 } from '@/core/experiment'
-import type { GoalId, VersionId } from '@/core/ids'
+import type { GoalId, RoundId, VersionId } from '@/core/ids'
 import type { Span } from '@/core/ledger'
 import type { Calendar } from '@/core/time'
 import { openSpans } from '../ledger/rules'
@@ -25,7 +25,7 @@ import { doingsOf } from '../stores/doings'
 import { planOf } from '../stores/rehearsals'
 import { besideOf, earlierOf, exposedByDevice, rowsOfRounds, worthsOf } from '../stores/results'
 import { calendarIn, readSettings } from '../stores/settings'
-import { roundsById, type RoundRow } from '../stores/tests'
+import { roundsBefore, roundsById, type RoundRow } from '../stores/tests'
 import { speeds as paints } from '@/core/ledger'
 import { slowerIn } from './behaviour'
 import { namesFor } from './test-facts'
@@ -104,6 +104,26 @@ export async function resultOf(db: Knex, round: RoundRow, crowd: number, goal: G
     lifts: lifts.map(({ version, lift, interval }) => ({ version, lift, interval: pair(interval) })),
   }))
   return { ...read, view: { ...read.view, slower, alarms, ages } }
+}
+
+/** No more rounds than can be told apart in a picture. */
+const MOST_BEFORE = 5
+
+/** How evidence grew in the rounds before one, oldest first; a round that counted no such goal has none. */
+export async function evidenceBefore(db: Knex, id: RoundId, goal: GoalId) {
+  const rounds = await roundsBefore(db, id, MOST_BEFORE)
+  const rows = await rowsOfRounds(
+    db,
+    0,
+    rounds.map(({ snapshot }) => snapshot.id),
+  )
+  const { currency, timeZone } = await readSettings(db)
+  const by = { currency, calendar: calendarIn(timeZone), now: new Date() }
+  return rounds.toReversed().flatMap((round) => {
+    const { id: own, number, plannedTotal } = round.snapshot
+    const read = readRound(round, { crowd: 0, goal }, { rows: rows.get(own) ?? [], plannedTotal, ...by })
+    return read === null ? [] : [{ number, series: read.result.split.trusted ? read.view.overTime : [] }]
+  })
 }
 
 /** Days of which the whole lies in one of these spans. */

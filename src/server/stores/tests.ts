@@ -226,6 +226,21 @@ export async function roundsById(db: Knex, ids: readonly string[]): Promise<Roun
   return rows.map((row) => roundRow.parse(row))
 }
 
+/** The rounds before this one of the same test, or of the same rules of a part, newest first. */
+export async function roundsBefore(db: Knex, id: RoundId, most: number): Promise<RoundRow[]> {
+  const rows: unknown[] = await db('rounds as r')
+    .join('rounds as b', (on) =>
+      on
+        .on('b.number', '<', 'r.number')
+        .on(db.raw('b.test_number <=> r.test_number AND b.personalization <=> r.personalization AND b.rule <=> r.rule')),
+    )
+    .where({ 'r.id': id, 'b.rehearsed': 0 })
+    .orderBy('b.number', 'desc')
+    .limit(most)
+    .select('b.*')
+  return rows.map((row) => roundRow.parse(row))
+}
+
 /** The round that is under way stops counting for a while, or goes on. */
 export async function holdUp(trx: Knex.Transaction, number: number, held: boolean): Promise<void> {
   const rows: unknown[] = await trx('rounds').where({ test_number: number }).whereNull('ended_at').select('id', 'pauses')

@@ -1,4 +1,4 @@
-import { bandsOf } from './allocation-bands'
+import { allocationGeometry, bandsOf } from './allocation-bands'
 
 const at = (day: number) => new Date(Date.UTC(2026, 10, day)).toISOString()
 const epochs = [
@@ -44,4 +44,25 @@ test('an epoch that begins as the time ends is none yet', () => {
     false,
   )
   expect(bandsOf(epochs.slice(0, 1), ['original', 'bold'], Date.UTC(2026, 10, 1))).toEqual([])
+})
+
+test('as a picture nothing is beyond its frame, stretches join, and each day is written once', () => {
+  expect(allocationGeometry(epochs.slice(0, 1), ['original', 'bold'], Date.UTC(2026, 10, 11))).toBeNull()
+  const drawn = allocationGeometry(epochs, ['original', 'bold', 'calm'], Date.UTC(2026, 10, 11))
+  const right = Math.max(...(drawn?.bands ?? []).map(({ x, width }) => x + width))
+  expect([drawn?.bands[0]?.x, right]).toEqual([58, 740])
+  const [below, above] = drawn?.bands ?? []
+  expect((below?.y ?? 0) + (below?.height ?? 0)).toBeCloseTo(above?.y ?? 0, 9)
+  for (const { y, height } of drawn?.bands ?? []) expect(y + height).toBeLessThanOrEqual(140.001)
+
+  // In two days an axis has places by the hour.
+  const short = allocationGeometry(epochs.slice(0, 2), ['original', 'bold'], Date.UTC(2026, 10, 7))
+  const hours = allocationGeometry(
+    epochs.slice(0, 2).map((one, at) => ({ ...one, since: at === 0 ? '2026-11-05T09:00:00Z' : '2026-11-06T09:00:00Z' })),
+    ['original', 'bold'],
+    Date.UTC(2026, 10, 7, 9),
+  )
+  for (const { days } of [short, hours].flatMap((one) => one ?? []))
+    expect(new Set(days.map(({ day }) => day.toISOString().slice(0, 10))).size).toBe(days.length)
+  expect(hours?.days.map(({ day }) => day.getUTCDate())).toEqual([6, 7])
 })

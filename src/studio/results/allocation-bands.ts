@@ -1,3 +1,6 @@
+import { scaleUtc } from 'd3'
+import { wholeDays } from './whole-days'
+
 /** A stretch in which a version had a part of the split: from and to as shares of the whole time, low and high of the split. */
 export interface Band {
   readonly version: string
@@ -36,4 +39,46 @@ export function bandsOf(epochs: readonly Stretch[], versions: readonly string[],
       return [band]
     })
   })
+}
+
+/** The same as a picture, in its units. */
+export interface AllocationPicture {
+  readonly width: number
+  readonly height: number
+  readonly bands: readonly {
+    readonly version: string
+    readonly x: number
+    readonly y: number
+    readonly width: number
+    readonly height: number
+  }[]
+  /** Shares of the whole, with the line that their words stand on. */
+  readonly levels: readonly { readonly share: number; readonly x: number; readonly y: number }[]
+  readonly days: readonly { readonly day: Date; readonly x: number }[]
+}
+
+const [WIDTH, HEIGHT, LEFT, TOP, BOTTOM, RIGHT] = [760, 170, 58, 8, 30, 20]
+/** A stretch of minutes can still be seen. */
+const THINNEST = 0.5
+
+/** @returns `null` where nothing was changed, and nothing is to be shown */
+export function allocationGeometry(
+  epochs: readonly Stretch[],
+  versions: readonly string[],
+  until: number,
+): AllocationPicture | null {
+  const [first] = epochs
+  if (epochs.length < 2 || first === undefined) return null
+  const [width, height] = [WIDTH - LEFT - RIGHT, HEIGHT - BOTTOM - TOP]
+  const x = scaleUtc([new Date(first.since), new Date(until)], [LEFT, WIDTH - RIGHT])
+  return {
+    ...{ width: WIDTH, height: HEIGHT },
+    bands: bandsOf(epochs, versions, until).map(({ version, from, to, low, high }) => ({
+      ...{ version, x: LEFT + from * width, y: TOP + low * height },
+      width: Math.max(THINNEST, (to - from) * width),
+      height: (high - low) * height,
+    })),
+    levels: [0, 0.5, 1].map((share) => ({ share, x: LEFT - 8, y: TOP + 4 + share * height })),
+    days: wholeDays(x.ticks(6)).map((day) => ({ day, x: x(day) })),
+  }
 }

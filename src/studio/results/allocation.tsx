@@ -1,25 +1,19 @@
 'use client'
 
-import { scaleUtc } from 'd3'
 import type { ResultView } from '@/contract/contract'
 import { WHOLE } from '@/core/decide'
 import { percent } from '@/core/numbers'
 import { colourOf } from '../frame/marks'
 import { momentWords } from '../frame/wording'
-import { bandsOf } from './allocation-bands'
+import { allocationGeometry } from './allocation-bands'
 import { ChartFrame } from './chart-frame'
-
-const [WIDTH, HEIGHT, LEFT, BOTTOM, RIGHT] = [760, 170, 58, 30, 20]
 
 /** How visitors were divided over time, where that was changed: each stretch is compared by itself. */
 export function Allocation({ result, now }: { result: ResultView; now: number }) {
   const { epochs } = result
-  const [first] = epochs
-  if (epochs.length < 2 || first === undefined) return null
   const versions = result.rates.map(({ version }) => version as string)
-  const began = new Date(first.since)
-  const x = scaleUtc([began, new Date(now)], [LEFT, WIDTH - RIGHT])
-  const [width, height] = [WIDTH - LEFT - RIGHT, HEIGHT - BOTTOM - 8]
+  const drawn = allocationGeometry(epochs, versions, now)
+  if (drawn === null) return null
   const index = (version: string) => versions.indexOf(version)
   return (
     <ChartFrame
@@ -37,26 +31,18 @@ export function Allocation({ result, now }: { result: ResultView; now: number })
         ]),
       }}
     >
-      <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label="The split over time; the table has the figures.">
-        {bandsOf(epochs, versions, now).map(({ version, from, to, low, high }) => (
-          <rect
-            key={`${version} ${from}`}
-            x={LEFT + from * width}
-            y={8 + low * height}
-            width={Math.max(0.5, (to - from) * width)}
-            height={(high - low) * height}
-            fill={colourOf(index(version))}
-            fillOpacity={0.55}
-          />
+      <svg viewBox={`0 0 ${drawn.width} ${drawn.height}`} role="img" aria-label="The split over time; the table has the figures.">
+        {drawn.bands.map(({ version, ...place }) => (
+          <rect key={`${version} ${place.x}`} {...place} fill={colourOf(index(version))} fillOpacity={0.55} />
         ))}
-        {['0%', '50%', '100%'].map((words, at) => (
-          <text key={words} x={LEFT - 8} y={12 + (at / 2) * height} textAnchor="end" className="tick">
-            {words}
+        {drawn.levels.map(({ share, x, y }) => (
+          <text key={share} x={x} y={y} textAnchor="end" className="tick">
+            {percent(share)}
           </text>
         ))}
-        {x.ticks(6).map((tick) => (
-          <text key={tick.toISOString()} x={x(tick)} y={HEIGHT - 8} textAnchor="middle" className="tick">
-            {tick.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' })}
+        {drawn.days.map(({ day, x }) => (
+          <text key={day.toISOString()} x={x} y={drawn.height - 8} textAnchor="middle" className="tick">
+            {day.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' })}
           </text>
         ))}
       </svg>

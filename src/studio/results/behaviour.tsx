@@ -9,8 +9,10 @@ import { VersionMark } from '../frame/marks'
 import { Waiting } from '../frame/screen'
 import { count } from '../frame/wording'
 import { useAsk } from '../talk'
+import { BarRows } from './bar-rows'
+import { ChartFrame, type ChartTable } from './chart-frame'
 import { Presses } from './presses'
-import { VersionsTable } from './versions-table'
+import { ShareBars } from './share-bars'
 
 const speedHeads: { readonly [Of in Speed]: string } = {
   paint: 'Painted within',
@@ -34,9 +36,22 @@ export function Behaviour({ result }: { result: ResultView }) {
       ) : (
         <>
           <p className="quiet">Counted without a goal having asked for it, to understand a result by, not to decide.</p>
-          <LookTable of={found} result={result} />
-          <NextTable of={found} result={result} />
-          <PressedTable of={found} result={result} />
+          <Looked of={found} result={result} />
+          <SpeedTable of={found} />
+          <ShareBars
+            title="Where they went from there, in the same visit"
+            first="page"
+            lines={found.next.map(({ page, title, visitors }) => ({ id: page, words: title, visitors }))}
+            versions={found.versions}
+            wholes={found.versions.map(({ visits }) => visits)}
+          />
+          <ShareBars
+            title="What they pressed on the page where they saw it"
+            first="component"
+            lines={found.pressed.map(({ document, node, ...line }) => ({ id: `${document} ${node}`, ...line }))}
+            versions={found.versions}
+            wholes={found.versions.map(({ version }) => result.rates.find((one) => one.version === version)?.exposed ?? 0)}
+          />
           {found.pages.length === 0 ? null : <Presses key={round} {...{ round, crowd }} behaviour={found} />}
         </>
       )}
@@ -52,19 +67,69 @@ interface TableProps {
   readonly result: ResultView
 }
 
-/** Bounces, reading and speed, a version a line. */
-function LookTable({ of, result }: TableProps) {
+const LOOKED_ROOM = 110
+
+/** How many left at once, and how many read it. */
+function Looked({ of, result }: TableProps) {
+  const told = of.versions.map(({ version, name, visits, bounced, read }) => {
+    const exposed = result.rates.find((rate) => rate.version === version)?.exposed ?? 0
+    return { version, name, visits, bounced, read: exposed === 0 ? null : Math.min(1, read / exposed) }
+  })
+  const table: ChartTable = {
+    columns: [
+      { name: 'version', as: 'words' },
+      { name: 'visits', as: 'count' },
+      { name: 'left at once', as: 'share' },
+      { name: 'lower', as: 'share' },
+      { name: 'upper', as: 'share' },
+      { name: 'read it', as: 'share' },
+    ],
+    rows: told.map(({ name, visits, bounced, read }) => [
+      ...[name, visits, bounced?.share ?? null],
+      ...[bounced?.interval[0] ?? null, bounced?.interval[1] ?? null, read],
+    ]),
+  }
+  const leftWords = (bounced: Looks['bounced']) =>
+    bounced === null
+      ? 'not known'
+      : `${roughPercent(bounced.share)} (${roughPercent(bounced.interval[0])} to ${roughPercent(bounced.interval[1])})`
+  const readWords = (read: number | null) => (read === null ? 'not known' : roughPercent(read))
+  return (
+    <ChartFrame title="How it was looked at" table={table}>
+      <BarRows
+        rows={told.map(({ version, name, visits, bounced, read }, index) => ({
+          ...{ id: version, name, version: index },
+          bars: [
+            { value: visits, whole: null, words: count(visits) },
+            { value: bounced?.share ?? 0, whole: 1, words: leftWords(bounced) },
+            { value: read ?? 0, whole: 1, words: readWords(read) },
+          ],
+        }))}
+        heads={['visits', 'left at once', 'read it']}
+        room={LOOKED_ROOM}
+        words={told
+          .map(
+            ({ name, visits, bounced, read }) =>
+              `${name}: ${count(visits)} visits, left at once ${leftWords(bounced)}, read it ${readWords(read)}.`,
+          )
+          .join(' ')}
+      />
+    </ChartFrame>
+  )
+}
+type Looks = BehaviourView['versions'][number]
+
+/** A version a line. */
+function SpeedTable({ of }: { of: BehaviourView }) {
   return (
     <table className="rows figures">
       <caption>
-        How it was looked at. Three in four of its visitors had speeds like these or better; it moves by 0 where nothing shifts
-        while the page loads.
+        How fast it was. Three in four of its visitors had speeds like these or better; it moves by 0 where nothing shifts while
+        the page loads.
       </caption>
       <thead>
         <tr>
           <th>Version</th>
-          <th className="number">Left at once</th>
-          <th className="number">Read it</th>
           {speeds.map((speed) => (
             <th key={speed} className="number">
               {speedHeads[speed]}
@@ -73,35 +138,18 @@ function LookTable({ of, result }: TableProps) {
         </tr>
       </thead>
       <tbody>
-        {of.versions.map(({ version, name, visits, bounced, read, speed }, index) => {
-          const exposed = result.rates.find((rate) => rate.version === version)?.exposed ?? 0
-          return (
-            <tr key={version}>
-              <th scope="row">
-                <VersionMark index={index} /> {name}
-              </th>
-              <td className="number">
-                {bounced === null ? '–' : roughPercent(bounced.share)}
-                {bounced === null ? null : (
-                  <>
-                    {' '}
-                    <span className="quiet">of {count(visits)} visits</span>
-                    <br />
-                    <span className="quiet">
-                      {roughPercent(bounced.interval[0])} to {roughPercent(bounced.interval[1])}
-                    </span>
-                  </>
-                )}
+        {of.versions.map(({ version, name, speed }, index) => (
+          <tr key={version}>
+            <th scope="row">
+              <VersionMark index={index} /> {name}
+            </th>
+            {speeds.map((one) => (
+              <td key={one} className="number">
+                <SpeedCell of={one} {...speed[one]} />
               </td>
-              <td className="number">{read === 0 || exposed === 0 ? '–' : roughPercent(Math.min(1, read / exposed))}</td>
-              {speeds.map((one) => (
-                <td key={one} className="number">
-                  <SpeedCell of={one} {...speed[one]} />
-                </td>
-              ))}
-            </tr>
-          )
-        })}
+            ))}
+          </tr>
+        ))}
       </tbody>
     </table>
   )
@@ -116,48 +164,5 @@ function SpeedCell({ of, measured, slowest }: { of: Speed } & BehaviourView['ver
       <br />
       <span className="quiet">{lower === upper ? 'hardly more or less' : `${lower} to ${upper}`}</span>
     </>
-  )
-}
-
-function NextTable({ of, result }: TableProps) {
-  if (of.next.length === 0) return null
-  return (
-    <VersionsTable caption="Where they went from there, in the same visit" first="Page" rates={result.rates}>
-      {of.next.map(({ page, title, visitors }) => (
-        <tr key={page}>
-          <th scope="row">{title}</th>
-          {visitors.map((many, index) => (
-            <Share key={of.versions[index]?.version} many={many} all={of.versions[index]?.visits ?? 0} />
-          ))}
-        </tr>
-      ))}
-    </VersionsTable>
-  )
-}
-
-function PressedTable({ of, result }: TableProps) {
-  if (of.pressed.length === 0) return null
-  return (
-    <VersionsTable caption="What they pressed on the page where they saw it, most first" first="Component" rates={result.rates}>
-      {of.pressed.map(({ document, node, words, visitors }) => (
-        <tr key={`${document} ${node}`}>
-          <th scope="row">{words}</th>
-          {visitors.map((many, index) => {
-            const version = of.versions[index]?.version
-            const all = result.rates.find((rate) => rate.version === version)?.exposed ?? 0
-            return <Share key={version} many={many} all={all} />
-          })}
-        </tr>
-      ))}
-    </VersionsTable>
-  )
-}
-
-function Share({ many, all }: { many: number; all: number }) {
-  return (
-    <td className="number">
-      {many === 0 || all === 0 ? '–' : roughPercent(Math.min(1, many / all))}{' '}
-      {many === 0 ? null : <span className="quiet">{count(many)}</span>}
-    </td>
   )
 }

@@ -4,40 +4,62 @@ import type { ResultView } from '@/contract/contract'
 import { signed } from '@/core/numbers'
 import { colourOf, markPath } from '../frame/marks'
 import { dayWords } from '../frame/wording'
+import { useAsk } from '../talk'
 import { ChartFrame, type ChartTable } from './chart-frame'
 import { evidenceGeometry, type EvidencePanel } from './evidence-geometry'
 
-/** The interval as a ribbon that narrows day by day; a flag where it first cleared the line. */
-export function EvidenceOverTime({ result, names }: { result: ResultView; names: (version: string) => string }) {
-  const drawn = evidenceGeometry(result.overTime, result.smallestEffect)
-  if (drawn === null) return <p className="quiet">Evidence over time is drawn from the second day on.</p>
+interface Props {
+  readonly result: ResultView
+  readonly names: (version: string) => string
+}
+
+/** The interval as a ribbon that narrows day by day; a flag where it first cleared the line. Rounds before stand beside it. */
+export function EvidenceOverTime({ result, names }: Props) {
+  const { round, roundNumber, crowd, goal } = result
+  const asked = useAsk('result.before', { round, goal: goal.id }, { enabled: crowd === 0 && roundNumber > 1 })
+  const before = asked.data?.rounds ?? []
+  const rounds = [...before, { number: roundNumber, series: result.overTime }]
+  const drawn = evidenceGeometry(rounds, result.smallestEffect)
+  const soon = <p className="quiet">Evidence over time is drawn from the second day on.</p>
+  if (drawn === null) return soon
   const table: ChartTable = {
     columns: [
+      { name: 'round', as: 'count' },
       { name: 'variant', as: 'words' },
       { name: 'day', as: 'words' },
       { name: 'lift', as: 'lift' },
       { name: 'lower', as: 'lift' },
       { name: 'upper', as: 'lift' },
     ],
-    rows: result.overTime.flatMap(({ version, points }) =>
-      points.map(({ day, lift, lower, upper }) => [names(version), day, lift, lower, upper]),
+    rows: rounds.flatMap(({ number, series }) =>
+      series.flatMap(({ version, points }) =>
+        points.map(({ day, lift, lower, upper }) => [number, names(version), day, lift, lower, upper]),
+      ),
     ),
   }
   const indexOf = (version: string) => result.overTime.findIndex((one) => one.version === version) + 1
   const { width, height, panels } = drawn
   return (
-    <ChartFrame title="Evidence over time" table={table}>
-      <svg
-        viewBox={`0 0 ${width} ${height}`}
-        role="img"
-        aria-label="How the interval of the lift narrowed day by day; the table has the figures."
-      >
-        {panels.map((panel) => {
-          const only = panel.lines[0]?.version ?? ''
-          return <Panel key={only} panel={panel} title={panels.length === 1 ? null : names(only)} indexOf={indexOf} />
-        })}
-      </svg>
-    </ChartFrame>
+    <>
+      <ChartFrame title="Evidence over time" table={table}>
+        <svg
+          viewBox={`0 0 ${width} ${height}`}
+          role="img"
+          aria-label="How the interval of the lift narrowed day by day; the table has the figures."
+        >
+          {panels.map((panel) => {
+            const only = panel.lines[0]?.version ?? ''
+            return <Panel key={only} panel={panel} title={panels.length === 1 ? null : names(only)} indexOf={indexOf} />
+          })}
+        </svg>
+        {panels[0]?.breaks.length ? (
+          <p className="quiet">
+            Each round is read by itself, from empty counts: no line goes from one into the next, and they are not added up.
+          </p>
+        ) : null}
+      </ChartFrame>
+      {drawn.isDrawn ? null : soon}
+    </>
   )
 }
 
@@ -48,7 +70,7 @@ interface PanelProps {
 }
 
 function Panel({ panel, title, indexOf }: PanelProps) {
-  const { box, left, right, top, bottom, zero, band, levels, days, lines } = panel
+  const { box, left, right, top, bottom, zero, band, levels, days, breaks, lines } = panel
   return (
     <g transform={`translate(${box.left} ${box.top})`}>
       {title === null ? null : (
@@ -63,6 +85,14 @@ function Panel({ panel, title, indexOf }: PanelProps) {
         </text>
       ))}
       <path d={`M${left} ${zero}H${right}`} className="original-line" />
+      {breaks.map(({ round, x, gap }) => (
+        <g key={round}>
+          {gap === null ? null : <path d={`M${gap} ${top}V${bottom}`} className="round-break" />}
+          <text x={x} y={bottom - 5} className="tick">
+            round {round}
+          </text>
+        </g>
+      ))}
       {lines.map(({ version, ribbon }) => (
         <path key={version} d={ribbon} fill={colourOf(indexOf(version))} fillOpacity={0.2} />
       ))}

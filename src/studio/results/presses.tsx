@@ -183,6 +183,8 @@ function drawOn(page: Document, spots: readonly PressedSpot[], device: Device): 
 function alone(page: Document, spots: readonly PressedSpot[], device: Device): SVGSVGElement {
   const { svg, draw } = pictureOver(page)
   for (const part of page.querySelectorAll('[data-n]')) {
+    // A menu that is closed has a place, too.
+    if (!part.checkVisibility({ checkVisibilityCSS: true, checkOpacity: true })) continue
     const { left, top, width, height } = boxOf(part)
     draw('rect', { x: left, y: top, width, height, fill: 'none', stroke: '#d9cfb8' })
     if (part.querySelector('[data-n]') !== null) continue
