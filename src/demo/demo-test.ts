@@ -27,6 +27,13 @@ export interface DemoTest {
   readonly known?: number
   readonly days?: number
   readonly endedDaysAgo?: number
+  /** An earlier round, in which its first variant still showed something else. */
+  readonly before?: {
+    readonly edits: readonly Edit[]
+    readonly rates: readonly number[]
+    readonly visitors: number
+    readonly days: number
+  }
   readonly smallestEffect?: number
   /** What they do besides on its page: what they press and where they go, most wanted first; how slow each arm is. */
   readonly wanders?: {

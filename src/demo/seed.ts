@@ -16,6 +16,7 @@ import { makeRelease } from '@/server/stores/releases'
 import type { Identity } from '@/core/identity'
 import { readSettings, writeSettings } from '@/server/stores/settings'
 import { roundsOf, testNumber } from '@/server/stores/tests'
+import { holdVersion } from '@/server/stores/versions'
 import { writeEvents } from '@/server/stores/events'
 import { LOOK_FOLDER, readAssets } from '@/site/assets'
 import { stamp } from '@/core/events'
@@ -368,7 +369,8 @@ async function seedLetters(db: Database, origin: string): Promise<void> {
 async function draftTest(db: Database, demo: DemoTest): Promise<{ test: TestId; arms: VersionId[] }> {
   const parts = demo.parts.map(({ document, node }) => ({ document: document as DocumentId, node: node as NodeId }))
   for (const [index, part] of parts.entries())
-    for (const { name, edits } of demo.parts[index]?.variants ?? []) {
+    for (const [at, { name, edits: last }] of (demo.parts[index]?.variants ?? []).entries()) {
+      const edits = index === 0 && at === 0 ? (demo.before?.edits ?? last) : last
       const made = await act(db, 'version.create', { ...part, manner: 'chance', name, from: null })
       await act(db, 'version.save', { id: made.id, lock: made.lock, edits: [...edits] })
     }
@@ -385,30 +387,61 @@ async function draftTest(db: Database, demo: DemoTest): Promise<{ test: TestId; 
 
 /** Starts a test, moves its beginning back, and lets its visitors come through the real decide and collect code. */
 async function runTest(db: Database, demo: DemoTest): Promise<{ test: TestId; arms: VersionId[] }> {
-  const { rates: trueRates = [], ratesOn = {}, visitors: crowd = 0, days = 0 } = demo
+  const { before, rates = [], ratesOn = {}, visitors: crowd = 0, days = 0, endedDaysAgo = 0 } = demo
   const made = await draftTest(db, demo)
   const { lock } = await act(db, 'test.open', { test: made.test })
   await act(db, 'test.start', { test: made.test, lock })
-  const startsAt = new Date(Math.floor(Date.now() / DAY) * DAY - ((demo.endedDaysAgo ?? 0) + days) * DAY)
-  await db('rounds')
-    .where({ test_number: testNumber(made.test) })
-    .update({ started_at: startsAt })
-  await db('tests')
-    .where({ number: testNumber(made.test) })
-    .update({ started_at: startsAt })
-  const [round] = await roundsOf(db, testNumber(made.test))
+  const number = testNumber(made.test)
+  const startsAt = new Date(Math.floor(Date.now() / DAY) * DAY - (endedDaysAgo + days) * DAY)
+  const beganAt = new Date(startsAt.getTime() - (before?.days ?? 0) * DAY)
+  await db('rounds').where({ test_number: number }).update({ started_at: beganAt })
+  await db('tests').where({ number }).update({ started_at: beganAt })
+  if (before !== undefined) {
+    await sendRound(db, demo, made, { ...before, ratesOn: {}, startsAt: beganAt })
+    await changeVariant(db, demo, made)
+    await db('rounds').where({ test_number: number, number: 1 }).update({ ended_at: startsAt, pauses: '[]' })
+    await db('rounds').where({ test_number: number, number: 2 }).update({ started_at: startsAt })
+  }
+  await sendRound(db, demo, made, { rates, ratesOn, visitors: crowd, days, startsAt })
+  return made
+}
+
+/** What its first variant shows from its second round on. */
+async function changeVariant(db: Database, demo: DemoTest, { test, arms }: { test: TestId; arms: VersionId[] }): Promise<void> {
+  const [, id] = arms
+  const edits = demo.parts[0]?.variants[0]?.edits
+  if (id === undefined || edits === undefined) throw new Error(`“${demo.name}” of the demo has no variant to change`)
+  await act(db, 'test.pause', { test })
+  const found = await db.transaction((trx) => holdVersion(trx, id))
+  await act(db, 'version.save', { id, lock: found.lock_version, edits: [...edits] })
+  await act(db, 'test.goOn', { test, lock: (await act(db, 'test.open', { test })).lock })
+}
+
+interface RoundOfDemo extends Required<Pick<DemoTest, 'rates' | 'ratesOn' | 'visitors' | 'days'>> {
+  readonly startsAt: Date
+}
+
+/** Visitors of the newest round, from when it began until now. */
+async function sendRound(
+  db: Database,
+  demo: DemoTest,
+  { test, arms }: { test: TestId; arms: VersionId[] },
+  { rates, ratesOn, visitors: crowd, days, startsAt }: RoundOfDemo,
+): Promise<void> {
+  const [round] = await roundsOf(db, testNumber(test))
   if (round === undefined) throw new Error('the demo test has no round')
   const ratesOf = (device: Device) =>
-    new Map(made.arms.map((version, index): [VersionId, number] => [version, (ratesOn[device] ?? trueRates)[index] ?? 0]))
-  const rates = { phone: ratesOf('phone'), tablet: ratesOf('tablet'), computer: ratesOf('computer') }
+    new Map(arms.map((version, index): [VersionId, number] => [version, (ratesOn[device] ?? rates)[index] ?? 0]))
+  const trueRates = { phone: ratesOf('phone'), tablet: ratesOf('tablet'), computer: ratesOf('computer') }
   const besides = {
     ...{ segmentsOf: noteOfSegments(await segmentsNow(db)), known: knownIn(demo) },
-    ...wanderingIn(demo, made.arms),
+    ...wanderingIn(demo, arms),
   }
   let group: ReturnType<typeof eventsOf> = []
   const now = Date.now()
-  for (const visitor of visitors({ seed: demo.seed ?? 1000 + testNumber(made.test), visitors: crowd, days, startsAt })) {
-    const events = eventsOf(visitor, round.snapshot, 0, rates[visitor.device], besides)
+  const seed = demo.seed ?? 1000 * round.snapshot.number + testNumber(test)
+  for (const visitor of visitors({ seed, visitors: crowd, days, startsAt })) {
+    const events = eventsOf(visitor, round.snapshot, 0, trueRates[visitor.device], besides)
     // The same people may be in another test: what they do there is something else.
     const own = events.map((event) => ({ ...event, id: eventIdOf(`${round.snapshot.id} ${event.id}`) }))
     group.push(...own.filter(({ at }) => at.getTime() < now))
@@ -418,7 +451,6 @@ async function runTest(db: Database, demo: DemoTest): Promise<{ test: TestId; ar
   }
   await writeEvents(db, group)
   await tallyAll(db)
-  return made
 }
 
 /** By their ids, and by what they would do on the original, so that no version is given more of them. */

@@ -121,6 +121,10 @@ export const testsOfEveryKind: readonly DemoTest[] = [
     rates: [0.22, 0.3],
     visitors: 1400,
     days: 10,
+    before: {
+      edits: [set('article-january-root', 'listTitle', 'What does your cello say in January?')],
+      ...{ rates: [0.22, 0.215], visitors: 1100, days: 9 },
+    },
     smallestEffect: 0.2,
   },
   {
