@@ -397,12 +397,12 @@ async function runTest(db: Database, demo: DemoTest): Promise<{ test: TestId; ar
   await db('rounds').where({ test_number: number }).update({ started_at: beganAt })
   await db('tests').where({ number }).update({ started_at: beganAt })
   if (before !== undefined) {
-    await sendRound(db, demo, made, { ...before, ratesOn: {}, startsAt: beganAt })
+    await sendRound(db, demo, made, { ...before, ratesOn: {}, startsAt: beganAt, seed: 2000 + number })
     await changeVariant(db, demo, made)
     await db('rounds').where({ test_number: number, number: 1 }).update({ ended_at: startsAt, pauses: '[]' })
     await db('rounds').where({ test_number: number, number: 2 }).update({ started_at: startsAt })
   }
-  await sendRound(db, demo, made, { rates, ratesOn, visitors: crowd, days, startsAt })
+  await sendRound(db, demo, made, { rates, ratesOn, visitors: crowd, days, startsAt, seed: demo.seed ?? 1000 + number })
   return made
 }
 
@@ -419,6 +419,7 @@ async function changeVariant(db: Database, demo: DemoTest, { test, arms }: { tes
 
 interface RoundOfDemo extends Required<Pick<DemoTest, 'rates' | 'ratesOn' | 'visitors' | 'days'>> {
   readonly startsAt: Date
+  readonly seed: number
 }
 
 /** Visitors of the newest round, from when it began until now. */
@@ -426,7 +427,7 @@ async function sendRound(
   db: Database,
   demo: DemoTest,
   { test, arms }: { test: TestId; arms: VersionId[] },
-  { rates, ratesOn, visitors: crowd, days, startsAt }: RoundOfDemo,
+  { rates, ratesOn, visitors: crowd, days, startsAt, seed }: RoundOfDemo,
 ): Promise<void> {
   const [round] = await roundsOf(db, testNumber(test))
   if (round === undefined) throw new Error('the demo test has no round')
@@ -439,7 +440,6 @@ async function sendRound(
   }
   let group: ReturnType<typeof eventsOf> = []
   const now = Date.now()
-  const seed = demo.seed ?? 1000 * round.snapshot.number + testNumber(test)
   for (const visitor of visitors({ seed, visitors: crowd, days, startsAt })) {
     const events = eventsOf(visitor, round.snapshot, 0, trueRates[visitor.device], besides)
     // The same people may be in another test: what they do there is something else.

@@ -88,7 +88,7 @@ function Panel({ panel, title, indexOf }: PanelProps) {
       {breaks.map(({ round, x, gap }) => (
         <g key={round}>
           {gap === null ? null : <path d={`M${gap} ${top}V${bottom}`} className="round-break" />}
-          <text x={x} y={bottom - 5} className="tick">
+          <text x={x + 4} y={bottom - 5} className="tick">
             round {round}
           </text>
         </g>
