@@ -1,14 +1,17 @@
+const tests = process.env.TESTS ?? 'src/{core,components,site}'
+
 /*
  * How much the unit tests notice: every line of these rooms is changed in small ways, one at a time, and some test must fail.
- * Takes half an hour and more, so it is run by hand: `npm run mutate`, or `npm run mutate -- --mutate src/core/stats/*.ts`.
+ * Takes half an hour and more, so it is run by hand: `npm run mutate`, or a room at a time by its own tests:
+ * `TESTS=src/core/stats npm run mutate -- --mutate 'src/core/stats/*.ts'`. Files are named as well:
+ * `TESTS='src/core/experiment/{guard,reading}.test.ts'`.
  */
 const configuration = {
-  testRunner: 'jest',
-  // Which tests know of a file is asked where there are many of them; of a few named ones all are run.
-  jest: {
-    projectType: 'custom',
-    configFile: 'mutate.jest.config.mjs',
-    enableFindRelatedTests: process.env.TESTS === undefined,
+  testRunner: 'mocha',
+  mochaOptions: {
+    require: ['tsx/cjs', './mutate.setup.ts'],
+    spec: [`${tests}${tests.endsWith('.ts') ? '' : '/**/*.test.{ts,tsx}'}`],
+    ignore: ['**/*.db.test.ts'],
   },
   coverageAnalysis: 'perTest',
   // What is made once when a file is loaded would need all tests again for each change.
