@@ -1,7 +1,7 @@
 import { ORIGINAL } from '../decide'
 import type { VersionId } from '../ids'
 import { katz, mixtureInterval, mixturePValue, newcombe, pooledTest, tunings } from '../stats'
-import { leader, read, readThrough, type ArmCounts, type Evidence, type VariantResult } from './reading'
+import { enoughOf, leader, read, readThrough, type ArmCounts, type Evidence, type VariantResult } from './reading'
 
 const [bold, calm] = ['bold', 'calm'] as VersionId[] as [VersionId, VersionId]
 const arm = (version: VersionId, exposed: number, converters: number, more: Partial<ArmCounts> = {}): ArmCounts => ({
@@ -264,4 +264,67 @@ test('of several that are better the one that gains most leads', () => {
       ),
     ),
   ).toBeNull()
+})
+
+describe('over epochs', () => {
+  const original = arm(ORIGINAL, 3000, 300)
+  const variant = arm(bold, 3000, 390)
+  const none = (version: VersionId) => arm(version, 0, 0, { weight: 0 })
+  const alone = first(evidence([[original, variant]]))
+
+  test('where one of the two could not be drawn there is nothing to compare', () => {
+    const solo = [arm(ORIGINAL, 9000, 10, { weight: 10_000 }), none(bold)]
+    const other = [arm(ORIGINAL, 800, 700, { weight: 0 }), arm(bold, 9000, 10, { weight: 10_000 })]
+    for (const lone of [solo, other]) {
+      const found = first(evidence([lone, [original, variant]]))
+      expect([found.lift, found.total, found.liftInterval]).toEqual([alone.lift, alone.total, alone.liftInterval])
+    }
+  })
+
+  test('a variant is off that is given to nobody any more, and not one that was given to nobody at first', () => {
+    const [later, sooner] = [
+      [
+        [original, variant],
+        [original, none(bold)],
+      ],
+      [
+        [original, none(bold)],
+        [original, variant],
+      ],
+    ]
+    expect(first(evidence(later ?? [])).isOff).toBe(true)
+    expect(first(evidence(sooner ?? [])).isOff).toBe(false)
+    expect(first(evidence([[original, none(bold)]])).isOff).toBe(false)
+  })
+
+  test('what was found of a variant stays as it stood when it was switched off', () => {
+    const [was, is] = readThrough([
+      evidence([[original, arm(bold, 3000, 500)]]),
+      evidence([
+        [original, arm(bold, 3000, 500)],
+        [arm(ORIGINAL, 9000, 2900), none(bold)],
+      ]),
+    ]).map(({ variants }) => variants[0])
+    expect(is).toEqual({ ...was, isOff: true })
+    expect(was?.reading).toBe('better')
+  })
+})
+
+test('there is enough of a variant from 100 visitors and 10 who reached the goal', () => {
+  const enough = (counts: readonly [number, number]) => enoughOf([[arm(ORIGINAL, 1000, 5), arm(bold, ...counts)]], 1)
+  expect([enough([100, 10]), enough([99, 10]), enough([100, 9])]).toEqual([true, false, false])
+})
+
+test('of several that gain alike the first leads', () => {
+  expect(
+    leader(
+      read(
+        three([
+          [5000, 500],
+          [5000, 700],
+          [5000, 700],
+        ]),
+      ),
+    )?.version,
+  ).toBe(bold)
 })
