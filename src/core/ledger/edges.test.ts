@@ -1,14 +1,17 @@
 import { noUtm } from '../decide'
-import { goalSchema, libraryOf, type Goal } from '../goals'
+import { goalSchema, libraryOf, stepId, type Goal } from '../goals'
 import type { VisitorEvent } from '../events'
-import type { DocumentId, NodeId, RoundId, TestId, VersionId } from '../ids'
+import type { DocumentId, GoalId, NodeId, RoundId, TestId, VersionId } from '../ids'
+import { Sums } from './rows'
 import { epochAt } from './rules'
 import { visitAfter, type Visit } from './visit'
 import {
   books,
   countedRound,
   fold,
+  isLate,
   isOpen,
+  recount,
   rememberedVisitor,
   rulesAt,
   speedClass,
@@ -248,12 +251,37 @@ describe('the site’s figures', () => {
   ])('count under %s', (subject, sums) => expect(row(figures, `site ${subject}`)).toEqual(sums))
 
   test('count a named event and an order by what they are called, a refund not as an order', () => {
-    const events = [happened(0, { kind: 'event', name: 'played', value: null }), order(1, 'a', 9), order(2, 'a', -9)]
+    const sale = [order(1, 'a', 9), order(2, 'a', -9), order(3, 'b', 0)]
+    const events = [happened(0, { kind: 'event', name: 'played', value: null }), ...sale]
     expect([row(events, 'site n:played'), row(events, 'site n:*order')]).toEqual([
       { times: 1, visitors: 1 },
-      { times: 1, visitors: 1 },
+      { times: 2, visitors: 1 },
     ])
-    expect(row(events, 'site g:bought')).toEqual({ times: 1, visitors: 1 })
+    expect(row(events, 'site g:bought')).toEqual({ times: 2, visitors: 1 })
+  })
+
+  test('tell of each subject once since when it has been counted for a visitor', () => {
+    const { firsts } = foldAll([page(0, 'plans'), page(1, 'plans'), page(DAY, 'plans')])
+    expect(firsts.filter(({ subject }) => subject === 'plans')).toEqual([{ subject: 'plans', day: '2026-03-02' }])
+    expect(foldAll([]).firsts).toEqual([])
+  })
+
+  test('count whoever is on the site once a day, and a source or a device only where one is known', () => {
+    expect(row([page(0), page(1), page(2)], 'site u:*')).toEqual({ times: 3, visitors: 1 })
+    const subjectsOf = (events: readonly VisitorEvent[]) =>
+      foldAll(events)
+        .sums.rows()
+        .map(({ key }) => key[0])
+    expect(subjectsOf([page(0)]).filter((subject) => /^(on|from):/.test(subject ?? ''))).toEqual([])
+    // Whoever reads on the same page has come to no other.
+    expect(row([page(0), page(1), click(2, 'foot')], 'site l:home')).toEqual({ times: 1 })
+    expect(row([happened(0, { kind: 'event', name: 'played', value: null })], 'site v:*')).toEqual({})
+  })
+
+  test('of a rehearsal there are none', () => {
+    const arrived = [page(0), seen(1), page(2, 'done')].map((event, seq) => ({ event, seq }))
+    const found = fold(unknownVisitor(), arrived, rules(), 'tests').sums.rows()
+    expect(new Set(found.map(({ book }) => book))).toEqual(new Set(['tests', 'segments', 'worths', 'doings']))
   })
 })
 
@@ -264,6 +292,204 @@ test('what somebody does is noted up to sixty different things, and the presses 
   expect(row(events, 'doings r bold home pressed n-0')).toEqual({ times: 1, visitors: 1 })
   expect(row(events, 'doings r bold home pressed n-69')).toEqual({ times: 1 })
   expect(row(events, 'doings r bold home spot n-69 12 ')).toEqual({ times: 1 })
+})
+
+describe('what somebody does', () => {
+  const did = (events: readonly VisitorEvent[], what: string, document = 'home') =>
+    row([page(0), seen(1), ...events], `doings r bold ${document} ${what}`)
+  const read = (later: number, node: string) => happened(later, { kind: 'read', document: 'home', node })
+
+  test('is more than one look only where they stayed, then or later in that visit', () => {
+    expect(did([], 'stayed ')).toEqual({})
+    expect(did([page(2, 'plans'), page(3)], 'stayed ')).toEqual({ times: 1, visitors: 1 })
+    // In another visit they stay as others do.
+    expect(did([page(31 * MINUTE), page(31 * MINUTE + 1, 'plans')], 'stayed ')).toEqual({})
+    expect(row([page(0), page(1, 'plans'), seen(2)], 'doings r bold plans stayed ')).toEqual({ times: 1, visitors: 1 })
+  })
+
+  test('next is the first other page of that visit', () => {
+    expect(did([page(2), click(3, 'foot', { document: 'plans' })], 'next plans')).toEqual({})
+    expect(did([page(2), page(3, 'plans'), page(4, 'done')], 'next plans')).toEqual({ times: 1, visitors: 1 })
+    expect(did([page(3, 'plans'), page(4, 'done')], 'next done')).toEqual({})
+    expect(did([page(31 * MINUTE, 'plans')], 'next plans')).toEqual({})
+    expect(did([page(2)], 'next home')).toEqual({})
+  })
+
+  test('is reading of the part that varies, once, and of no other', () => {
+    expect(did([read(2, 'hero'), read(3, 'hero')], 'read hero')).toEqual({ times: 1, visitors: 1 })
+    expect(did([read(2, 'foot')], 'read foot')).toEqual({})
+    const two = rules({ parts: new Set(['hero', 'foot'] as NodeId[]) })
+    expect(row([page(0), seen(1), read(2, 'hero'), read(3, 'foot')], 'doings r bold home read foot', two)).toMatchObject({
+      times: 1,
+    })
+    expect(did([click(2, 'hero')], 'read hero')).toEqual({})
+  })
+
+  test('is a press where they saw it, and where it was pressed', () => {
+    expect(did([click(2, 'foot', { spot: [1, 2], document: 'plans' })], 'pressed foot')).toEqual({})
+    expect(did([click(2, 'foot')], 'pressed foot')).toEqual({})
+    expect(did([click(2, 'foot', { nodes: [], spot: [1, 2] })], 'pressed undefined')).toEqual({})
+    expect(did([read(2, 'hero')], 'pressed hero')).toEqual({})
+  })
+
+  test('is how fast its first page was, by what was measured of it', () => {
+    const speed = (later: number, of: object) =>
+      happened(later, { kind: 'speed', document: 'home', ...{ paint: null, response: null, shift: null }, ...of })
+    expect(did([speed(2, { paint: 500 })], `paint ${speedClass('paint', 500)}`)).toEqual({ times: 1, visitors: 1 })
+    expect(did([speed(2, { paint: 500 }), speed(3, { paint: 500 })], `paint ${speedClass('paint', 500)}`)).toEqual({
+      ...{ times: 1, visitors: 1 },
+    })
+    const rows = foldAll([page(0), seen(1), speed(2, { paint: 500 })]).sums.rows()
+    expect(rows.filter(({ key }) => key[3] === 'response' || key[3] === 'shift')).toEqual([])
+  })
+
+  test('is what they reached, once for each goal, with the days that it took', () => {
+    const events = [order(2, 'a', 5), order(3, 'b', 5)]
+    expect(did(events, 'after bought 0')).toEqual({ times: 1, visitors: 1 })
+    expect(did([page(DAY + 2, 'done')], 'after done 1')).toEqual({ times: 1, visitors: 1 })
+  })
+})
+
+describe('a version that is not kept', () => {
+  const given = (events: readonly VisitorEvent[], keeping: CountedRound['keeping']) =>
+    row(events, 'tests r 1  bold', rules({ keeping })).assigned
+  test.each<[CountedRound['keeping'], string, VisitorEvent[], number]>([
+    ['visit', 'half an hour later', [assigned(0), assigned(30 * MINUTE)], 1],
+    ['visit', 'after half an hour of silence', [assigned(0), assigned(30 * MINUTE + 1)], 2],
+    ['visit', 'after a page on the way', [page(0), assigned(0), page(20 * MINUTE), assigned(50 * MINUTE)], 1],
+    ['visit', 'after a page long ago', [page(0), assigned(20 * MINUTE), assigned(50 * MINUTE)], 1],
+    ['visit', 'and seen after it', [assigned(0), seen(60 * MINUTE)], 1],
+    ['view', 'at the same moment', [assigned(0), assigned(0)], 1],
+    ['view', 'with the next view', [assigned(0), assigned(1)], 2],
+    ['view', 'and seen', [assigned(0), seen(1)], 1],
+    ['browser', 'a day later', [assigned(0), assigned(DAY)], 1],
+  ])('for longer than a %s is given again %s', (keeping, _, events, times) => expect(given(events, keeping)).toBe(times))
+})
+
+describe('a version that somebody has lost', () => {
+  const inTest = (events: readonly VisitorEvent[], by = rules()) => row(events, 'tests r 1  bold', by)
+  const other = (later: number, kind: string) => happened(later, { kind, round: 'r', version: 'original' })
+
+  test('is one in whose place they were given another, and not one beside which they saw another', () => {
+    expect(inTest([page(0), assigned(1), other(2, 'seen'), seen(3)])).toEqual({ assigned: 1, exposed: 1 })
+    expect(inTest([page(0), assigned(1), assigned(2), seen(3)])).toEqual({ assigned: 1, exposed: 1 })
+    expect(inTest([page(0), assigned(1), other(2, 'assigned'), seen(3)])).toEqual({ assigned: 1 })
+  })
+
+  test('is exposed by a form that is sent from it, once, and only while the round is open', () => {
+    const form = happened(2, { kind: 'form', document: 'home', form: 'hero', nodes: ['hero'], entry: 'e' })
+    expect(inTest([page(0), assigned(1), form])).toMatchObject({ exposed: 1 })
+    expect(inTest([page(0), assigned(1), click(2, 'hero'), click(3, 'hero')])).toMatchObject({ exposed: 1 })
+    const paused = rules({
+      open: [
+        { from: at(0), to: at(10) },
+        { from: at(20), to: null },
+      ],
+    })
+    expect(inTest([page(0), assigned(1), click(15, 'hero')], paused)).toEqual({ assigned: 1 })
+    expect(row([page(0), assigned(1), click(15, 'hero'), page(25, 'done')], 'tests r 1 done bold', paused)).toEqual({})
+  })
+})
+
+describe('an order', () => {
+  const fixed = goal('fixed', { kind: 'order' }, { worth: 5, counts: 'everyTime' })
+  const way = goal('way', { kind: 'steps', goals: ['done', 'bought'] }, { worth: 1 })
+  const all = [done, bought, fixed, way]
+  const by: Rules = {
+    ...rules({ goals: all, library: libraryOf(all) }),
+    site: [{ ...site(0), goals: all, library: libraryOf(all) }],
+  }
+  const events = [page(0), seen(1), click(2, 'call-root'), order(3, 'a', 30)]
+
+  test('that is taken back takes nothing from goals that are worth the same with every order', () => {
+    expect(row([...events, order(4, 'a', -30)], 'tests r 1 fixed bold', by)).toMatchObject({ conversions: 1, worth: 5 })
+    expect(row([...events, order(4, 'a', -30)], 'tests r 1 bought bold', by)).not.toHaveProperty('worth')
+    // Both are credited to the call; the fixed worth stays.
+    expect(row(events, 'calls call home page', by)).toEqual({ clicks: 1, submissions: 2, worth: 35 })
+    expect(row([...events, order(4, 'a', -30)], 'calls call home page', by)).toEqual({ clicks: 1, submissions: 2, worth: 5 })
+  })
+
+  test('that was taken back once is not taken back again', () => {
+    const twice = [...events, order(4, 'a', -30), order(5, 'a', -30)]
+    expect(foldAll(twice, by).sums.rows()).toEqual(foldAll([...events, order(4, 'a', -30)], by).sums.rows())
+  })
+
+  test('that is taken back after a press was not led to by it', () => {
+    expect(row([page(0), order(1, 'a', 30), click(2, 'call-root'), order(3, 'a', -30)], 'calls call home page', by)).toEqual({
+      clicks: 1,
+    })
+  })
+
+  test('is remembered with what is left, the goals with how often and for how much', () => {
+    const { after } = foldAll([...events, order(4, 'b', 12), order(5, 'a', -10)], by)
+    expect(after.progress.reached.get('bought' as GoalId)).toEqual({ times: 2, worth: 32 })
+    expect(after.progress.reached.get('fixed' as GoalId)).toEqual({ times: 2, worth: 10 })
+    expect(after.progress.orders.get('a')).toEqual({ left: 20, goals: ['bought'] })
+  })
+
+  test('passes a funnel that counts once a single time', () => {
+    const through = [page(2, 'done'), order(3, 'a', 30), page(4, 'done'), order(5, 'b', 30)]
+    expect(row([page(0), seen(1), ...through], 'tests r 1 way bold', by)).toMatchObject({ converters: 1, conversions: 1 })
+    expect(row([page(0), seen(1), ...through], `tests r 1 ${stepId(way.id, 1)} bold`, by)).toMatchObject({
+      converters: 1,
+      conversions: 1,
+    })
+  })
+})
+
+describe('a batch', () => {
+  const arrived = (event: VisitorEvent, seq: number) => ({ event, seq })
+  const counting = () => ({ sums: new Sums(), firsts: [] })
+
+  test('of nothing changes nobody, and somebody unknown is as they were', () => {
+    expect(recount(null, [], null, rules(), 'everything', counting())).toEqual({
+      state: unknownVisitor(),
+      last: { at: new Date(0), seq: 0 },
+    })
+    const known = recount(null, [arrived(page(5), 3)], null, rules(), 'everything', counting())
+    expect(known.last).toEqual({ at: at(5), seq: 3 })
+    expect(recount(known, [], null, rules(), 'everything', counting())).toBe(known)
+  })
+
+  test('is late where something in it happened before, or with, what was counted last', () => {
+    const known = { state: unknownVisitor(), last: { at: at(5), seq: 3 } }
+    const late = (moment: number, seq: number) => isLate(known, [arrived(page(moment), seq)])
+    expect([late(4, 9), late(5, 3), late(5, 4), late(6, 1)]).toEqual([true, true, false, false])
+    expect(isLate(null, [arrived(page(0), 0)])).toBe(false)
+    expect(() => recount(known, [arrived(page(4), 9)], null, rules(), 'everything', counting())).toThrow('the history')
+  })
+})
+
+describe('beside another test', () => {
+  const [r, s] = ['r', 's'] as RoundId[] as [RoundId, RoundId]
+  const both = (more: Partial<CountedRound>): Rules => ({
+    ...rules(),
+    rounds: new Map([
+      [r, roundOf({ primary: done.id })],
+      [s, roundOf({ id: s, parts: new Set(['foot' as NodeId]), ...more })],
+    ]),
+  })
+  const given = happened(1, { kind: 'assigned', round: 's', version: 'bold' })
+  const events = [page(0), given, seen(2), page(3, 'done'), order(4, 'a', 9)]
+  const inBoth = (by: Rules, of = events) => row(of, 'beside r 1 bold s bold', by)
+
+  test('somebody is counted by what they had there, for the goal that decides', () => {
+    expect(inBoth(both({}))).toEqual({ exposed: 1, converters: 1 })
+    expect(inBoth(both({}), [page(0), given, seen(2), order(4, 'a', 9)])).toEqual({ exposed: 1 })
+    expect(row(events, 'earlier r 1 done bold new', both({}))).toEqual({ exposed: 1, converters: 1 })
+    expect(row(events, 'earlier r 1 bought bold new', both({}))).toEqual({ exposed: 1, converters: 1 })
+  })
+
+  test('not by what is over, what they have lost, or what they were given in more than eight others', () => {
+    expect(inBoth(both({ open: [{ from: at(0), to: at(1) }] }))).toEqual({})
+    const lost = happened(1.5, { kind: 'assigned', round: 's', version: 'original' })
+    expect(inBoth(both({}), [page(0), given, lost, seen(2)])).toEqual({})
+    const many = Array.from({ length: 10 }, (_, index) => `s-${index}` as RoundId)
+    const by = { ...rules(), rounds: new Map([r, ...many].map((id) => [id, roundOf({ id })])) }
+    const all = many.map((round) => happened(1, { kind: 'assigned', round, version: 'bold' }))
+    const found = foldAll([page(0), ...all, seen(2)], by).sums.rows()
+    expect(found.filter(({ book }) => book === 'beside')).toHaveLength(8)
+  })
 })
 
 describe('classes', () => {
@@ -294,10 +520,10 @@ describe('somebody as counting remembers them', () => {
     clockOf: (moment: Date) => ({ weekday: moment.getUTCDay(), hour: moment.getUTCHours() }) as never,
     testOf: (round: RoundId) => (round === 'r' ? ('t-1' as TestId) : null),
   }
-  const met = foldAll([page(0, 'home', { arrival }), seen(1), page(1000, 'done')]).after
+  const met = () => foldAll([page(0, 'home', { arrival }), seen(1), page(1000, 'done')]).after
 
   test('is as they were on their last visit', () => {
-    expect(rememberedVisitor(met, around)).toMatchObject({
+    expect(rememberedVisitor(met(), around)).toMatchObject({
       ...{ device: 'phone', visits: 1, language: 'cy', region: 'XP-FE', goalsReached: ['done'] },
       beginning: { source: 'search', utm: { ...noUtm, medium: 'mail' }, referrer: 'https://seek.example/' },
       attributes: new Map([['member', 'yes']]),
@@ -315,7 +541,7 @@ describe('somebody as counting remembers them', () => {
 
   test('is nobody without a visit, keeps no version of what is no test, and has a device even where none was said', () => {
     expect(rememberedVisitor(unknownVisitor(), around)).toBeNull()
-    expect(rememberedVisitor(met, { ...around, testOf: () => null })?.kept.size).toBe(0)
+    expect(rememberedVisitor(met(), { ...around, testOf: () => null })?.kept.size).toBe(0)
     const unsaid = rememberedVisitor(foldAll([page(0)]).after, around)
     expect(unsaid).toMatchObject({ beginning: { source: '' }, device: expect.any(String) as string })
   })
