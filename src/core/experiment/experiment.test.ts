@@ -19,7 +19,6 @@ import {
   moveBorder,
   next,
   readiness,
-  scheduleSchema,
   statuses,
   testKeptAs,
   touches,
@@ -29,9 +28,9 @@ import {
   whatBegins,
   whatChanged,
 } from '.'
-import type { Finding, ReadinessFacts, Round, ShownPage } from '.'
+import type { Finding, ReadinessFacts, Round } from '.'
+import { at, bold, change, facts, page, pressed, shownAs, words } from './readiness/a-ready-test'
 
-const bold = 'bold' as VersionId
 describe('the life of a test', () => {
   test('takes each command where it fits and nowhere else', () => {
     const table = statuses.map((status) => [status, commands.filter((command) => next(status, command) !== null)])
@@ -50,16 +49,6 @@ describe('the life of a test', () => {
   })
 })
 
-const page: ContentDocument = {
-  id: 'home' as DocumentId,
-  kind: 'page',
-  root: 'root' as NodeId,
-  nodes: {
-    root: { type: 'page', props: {}, children: ['title', 'button'] as NodeId[] },
-    title: { type: 'heading', props: { words: 'Play it first' }, children: [] },
-    button: { type: 'button', props: {}, children: [] },
-  },
-}
 const sectioned: ContentDocument = {
   ...page,
   nodes: {
@@ -68,8 +57,6 @@ const sectioned: ContentDocument = {
     part: { type: 'section', props: {}, children: ['title'] as NodeId[] },
   },
 }
-const words = (value: string): Edit => ({ kind: 'set', node: 'title' as NodeId, prop: 'words', value })
-const pressed = goalSchema.parse({ id: 'pressed', name: 'Pressed', wiring: { kind: 'click', document: 'home', node: 'button' } })
 const menu: ContentDocument = {
   id: 'menu' as DocumentId,
   kind: 'menu',
@@ -77,61 +64,9 @@ const menu: ContentDocument = {
   nodes: { 'menu-root': { type: 'menuTree', props: {}, children: [] } },
 }
 const route = (value: string): Edit => ({ kind: 'set', node: 'root' as NodeId, prop: 'route', value })
-/** The page as both versions show it, each with what is other than usual. */
-const shownAs = (original: Partial<ShownPage> = {}, variant: Partial<ShownPage> = {}): ReadinessFacts['shown'] => ({
-  pages: [[ORIGINAL, original] as const, [bold, variant] as const].map(([version, other]) => ({
-    page: page.id,
-    version,
-    blank: false,
-    placed: new Set(['root', 'title', 'button']),
-    seen: new Set(['title', 'button']),
-    pressed: new Set(['button']),
-    sent: new Set<string>(),
-    markers: new Set<string>(),
-    links: [{ address: '/plans', words: 'Plans', answers: true }],
-    ...other,
-  })),
-  hides: [],
-  sameByRule: [],
-  fault: null,
-})
 const marked = goalSchema.parse({ id: 'pressed', name: 'Pressed', wiring: { kind: 'marker', marker: 'reserve' } })
 const leading = (address: string, answers = true) => ({ links: [{ address, words: 'Plans', answers }] })
 const returning: Condition = { kind: 'returning', returning: true }
-const facts: ReadinessFacts = {
-  shown: shownAs(),
-  design: designSchema.parse({
-    name: 'Heading',
-    problem: 'Nobody reserves',
-    change: 'Say what it costs',
-    expected: '',
-    document: 'home',
-    node: 'title',
-    arms: [
-      { version: 'original', weight: 5000 },
-      { version: 'bold', weight: 5000 },
-    ],
-    share: 10_000,
-    primary: 'pressed',
-    watched: [],
-    smallestEffect: 0.05,
-  }),
-  versions: [{ id: bold, name: 'Bold', edits: [words('Borrow a cello')] }],
-  goals: [pressed],
-  published: new Map([[page.id, page]]),
-  places: new Map(),
-  scripts: { allowed: false, versions: [] },
-  others: [],
-  forecast: null,
-  now: '2026-12-01T09:00',
-  takenOfGroup: [],
-}
-const change = (design: Partial<ReadinessFacts['design']>, rest: Partial<ReadinessFacts> = {}): ReadinessFacts => ({
-  ...facts,
-  ...rest,
-  design: { ...facts.design, ...design },
-})
-const at = (start: string | null, end: string | null) => scheduleSchema.parse({ start, end })
 const edited = (...edits: Edit[]): Partial<ReadinessFacts> => ({ versions: [{ id: bold, name: 'Bold', edits }] })
 
 describe('readiness', () => {
