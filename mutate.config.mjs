@@ -4,7 +4,8 @@ const tests = (process.env.TESTS ?? 'src/core src/components src/site').split(' 
  * How much the unit tests notice: every line of these rooms is changed in small ways, one at a time, and some test must fail.
  * Takes half an hour and more, so it is run by hand: `npm run mutate`, or a room at a time by its own tests:
  * `TESTS=src/core/stats npm run mutate -- --mutate 'src/core/stats/*.ts'`. Files are named as well:
- * `TESTS='src/core/experiment/guard.test.ts src/core/experiment/weeks.test.ts'`.
+ * `TESTS='src/core/experiment/guard.test.ts src/core/experiment/weeks.test.ts'`. What a test file computes when it is loaded, and
+ * not in a test, needs a new process for each change: fifty times as long.
  */
 const configuration = {
   testRunner: 'mocha',

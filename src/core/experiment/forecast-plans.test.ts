@@ -110,10 +110,10 @@ describe('what would help where too few come', () => {
     const { waiting } = forecast(design, traffic)
     return waiting.kind === 'days' ? waiting.days : Infinity
   }
-  const { helps } = forecast(three, small)
-  const help = (kind: string) => helps.find((one) => one.kind === kind)
 
   test('each is the least that is enough within eight weeks, with the days that it takes', () => {
+    const { helps } = forecast(three, small)
+    const help = (kind: string) => helps.find((one) => one.kind === kind)
     expect(daysOf(three, small)).toBe(Infinity)
     const larger = help('largerDifference')
     expect(larger?.days).toBe(daysOf({ ...three, smallestEffect: larger?.value ?? 0 }, small))

@@ -270,11 +270,11 @@ describe('over epochs', () => {
   const original = arm(ORIGINAL, 3000, 300)
   const variant = arm(bold, 3000, 390)
   const none = (version: VersionId) => arm(version, 0, 0, { weight: 0 })
-  const alone = first(evidence([[original, variant]]))
 
   test('where one of the two could not be drawn there is nothing to compare', () => {
     const solo = [arm(ORIGINAL, 9000, 10, { weight: 10_000 }), none(bold)]
     const other = [arm(ORIGINAL, 800, 700, { weight: 0 }), arm(bold, 9000, 10, { weight: 10_000 })]
+    const alone = first(evidence([[original, variant]]))
     for (const lone of [solo, other]) {
       const found = first(evidence([lone, [original, variant]]))
       expect([found.lift, found.total, found.liftInterval]).toEqual([alone.lift, alone.total, alone.liftInterval])
