@@ -230,40 +230,14 @@ test('looks that contradict each other say so for good, and keep what was read b
   expect(looks.map(({ variants }) => variants[0]?.reading)).toEqual(['better', 'better', 'better'])
 })
 
-test('of several that are better the one that gains most leads', () => {
-  expect(
-    leader(
-      read(
-        three([
-          [5000, 500],
-          [5000, 700],
-          [5000, 800],
-        ]),
-      ),
-    )?.version,
-  ).toBe(calm)
-  expect(
-    leader(
-      read(
-        three([
-          [5000, 500],
-          [5000, 800],
-          [5000, 700],
-        ]),
-      ),
-    )?.version,
-  ).toBe(bold)
-  expect(
-    leader(
-      read(
-        three([
-          [5000, 500],
-          [5000, 500],
-          [5000, 300],
-        ]),
-      ),
-    ),
-  ).toBeNull()
+test.each([
+  ['the one that gains most', 700, 800, calm],
+  ['whichever that is', 800, 700, bold],
+  ['the first of those that gain alike', 700, 700, bold],
+  ['nobody where none is better', 500, 300, undefined],
+])('of several %s leads', (_, one, other, leads) => {
+  const counts = [500, one, other].map((converters): [number, number] => [5000, converters])
+  expect(leader(read(three(counts)))?.version).toBe(leads)
 })
 
 describe('over epochs', () => {
@@ -313,18 +287,4 @@ describe('over epochs', () => {
 test('there is enough of a variant from 100 visitors and 10 who reached the goal', () => {
   const enough = (counts: readonly [number, number]) => enoughOf([[arm(ORIGINAL, 1000, 5), arm(bold, ...counts)]], 1)
   expect([enough([100, 10]), enough([99, 10]), enough([100, 9])]).toEqual([true, false, false])
-})
-
-test('of several that gain alike the first leads', () => {
-  expect(
-    leader(
-      read(
-        three([
-          [5000, 500],
-          [5000, 700],
-          [5000, 700],
-        ]),
-      ),
-    )?.version,
-  ).toBe(bold)
 })
