@@ -2,13 +2,15 @@
 
 import type { BehaviourView } from '@/contract/contract'
 import { count, roughPercent } from '@/core/numbers'
+import { shortened } from '@/core/text'
 import { BarRows } from './bar-rows'
 import { ChartFrame, type ChartTable } from './chart-frame'
 
 /** Bars in one picture; all others stand in its table. */
 const MOST_BARS = 18
 const FEWEST_LINES = 3
-const ROOM = 170
+/** The picture has to say by itself which version is which, where it is taken away. */
+const [ROOM, LONGEST_NAME] = [320, 26]
 
 interface Line {
   readonly id: string
@@ -54,9 +56,9 @@ export function ShareBars({ title, first, lines, versions, wholes }: Props) {
   return (
     <ChartFrame title={title} table={table}>
       <BarRows
-        rows={drawn.map(({ id, words, at, many, share }) => ({
+        rows={drawn.map(({ id, words, name, at, many, share }) => ({
           ...{ id: `${id} ${at}`, name: at === 0 ? words : '', version: at },
-          bars: [{ value: share ?? 0, whole: null, words: shareWords(share, many) }],
+          bars: [{ value: share ?? 0, whole: null, words: `${shareWords(share, many)}: ${shortened(name, LONGEST_NAME)}` }],
         }))}
         room={ROOM}
         above
