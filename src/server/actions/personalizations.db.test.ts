@@ -35,6 +35,9 @@ async function ruleFor(condition: Condition, title: string): Promise<VersionId> 
   return id
 }
 
+/** Events written together; each by itself would cost a write to disk. */
+const AT_ONCE = 1000
+
 /** Moves all that is counted back to where simulated visitors come, and lets them come. */
 async function letThemCome(rate: (rule: number, isHeld: boolean) => number): Promise<void> {
   await db('rounds')
@@ -47,8 +50,9 @@ async function letThemCome(rate: (rule: number, isHeld: boolean) => number): Pro
   const roundOf = (id: RoundId | null) => open.find(({ snapshot }) => snapshot.id === id)?.snapshot
   const rules = now.rules.flatMap(({ round }) => roundOf(round) ?? [])
   const ruled = { ladder: ladderOf(now, await segmentsNow(db)), rules, together: roundOf(now.round) ?? null }
-  for (const visitor of visitors({ seed: 1, visitors: 8000, days: 20, startsAt: new Date('2026-03-02T00:00:00Z') }))
-    await writeEvents(db, ruledEventsOf(visitor, ruled, {}, rate))
+  const crowd = visitors({ seed: 1, visitors: 4000, days: 20, startsAt: new Date('2026-03-02T00:00:00Z') })
+  const events = [...crowd].flatMap((visitor) => ruledEventsOf(visitor, ruled, {}, rate))
+  for (let from = 0; from < events.length; from += AT_ONCE) await writeEvents(db, events.slice(from, from + AT_ONCE))
   while ((await inTransaction(db, (trx) => countNext(trx, 5000))) > 0);
 }
 
