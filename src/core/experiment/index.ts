@@ -82,7 +82,7 @@ export { freeOf, sizeOf, takeLots, type Lots } from './apart'
 export { armsEver, epochsOf, laterEpochSchema, roundNow, type Epoch, type LaterEpoch } from './epochs'
 export { chanceToSee, forecast, trafficAmong, type Forecast, type Help, type Traffic } from './forecast'
 export { countsFor, looksOf, type CountedRow, type DayCounts, type Look, type Weighing } from './looks'
-export { resultOfRound, wholeReading, type RoundCounts, type WorthRow, type RoundResult } from './round-result'
+export { resultOfRound, resultsOfRound, wholeReading, type RoundCounts, type WorthRow, type RoundResult } from './round-result'
 export { RECENT_DAYS, visitorsToSee, waitingFor, waitingSentence, waitingWords, type Waiting } from './waiting'
 export {
   leader,

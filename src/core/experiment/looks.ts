@@ -26,11 +26,11 @@ const sums = ['assigned', 'exposed', 'converters', 'worth', 'worthSquared', 'vis
 /** Those who came and what they reached of one goal, by epoch, version and day, oldest first. */
 export function countsFor(rows: readonly CountedRow[], goal: GoalId): DayCounts[] {
   const found = new Map<string, { -readonly [Name in keyof DayCounts]: DayCounts[Name] }>()
-  for (const { goal: of, ...row } of rows) {
-    if (of !== '' && of !== goal) continue
+  // Most rows are of other goals, and are not copied.
+  for (const row of rows.filter(({ goal: of }) => of === '' || of === goal)) {
     const key = `${row.day} ${row.epoch} ${row.version}`
     const counts = found.get(key)
-    if (counts === undefined) found.set(key, { ...row })
+    if (counts === undefined) found.set(key, withoutGoal(row))
     else for (const sum of sums) counts[sum] += row[sum]
   }
   // A day that was taken back to nothing, since what was counted on it happened on another, is no day.
@@ -38,6 +38,11 @@ export function countsFor(rows: readonly CountedRow[], goal: GoalId): DayCounts[
     .filter(([, counts]) => sums.some((sum) => counts[sum] !== 0))
     .sort(([one], [other]) => (one < other ? -1 : 1))
     .map(([, counts]) => counts)
+}
+
+function withoutGoal(row: CountedRow): DayCounts {
+  const { epoch, version, day, assigned, exposed, converters, worth, worthSquared, visits, visitsSquared, visitsWorth } = row
+  return { epoch, version, day, assigned, exposed, converters, worth, worthSquared, visits, visitsSquared, visitsWorth }
 }
 
 /** How many of a version reached a goal, or passed a step, over the whole round. */

@@ -100,18 +100,50 @@ type GuardVariant = GuardResult & Pick<VariantResult, 'lift' | 'liftInterval'>
  * @returns `null` where the round counts no such goal
  */
 export function resultOfRound(of: RoundCounts, wanted: GoalId | null, names: Names): RoundResult | null {
+  return resultFor(of, wanted, names, readerOf(of))
+}
+
+/** The same for several goals: what each has to know of the others is read once. */
+export function resultsOfRound(of: RoundCounts, wanted: readonly GoalId[], names: Names): RoundResult[] {
+  const goalRead = readerOf(of)
+  return wanted.flatMap((goal) => resultFor(of, goal, names, goalRead) ?? [])
+}
+
+interface GoalRead {
+  readonly counts: readonly DayCounts[]
+  readonly looks: readonly Look[]
+  /** At each of these looks; before anything is counted, one at nothing. */
+  readonly results: readonly Result[]
+  readonly last: Result
+}
+type GoalReader = (goal: GoalId) => GoalRead
+
+/** Each goal is read once, however many results it is a part of. */
+function readerOf(of: RoundCounts): GoalReader {
+  const known = new Map<GoalId, GoalRead>()
+  return (goal) => {
+    const before = known.get(goal)
+    if (before !== undefined) return before
+    const counts = countsFor(of.rows, goal)
+    const looks = looksFor(of, counts)
+    const results = readAll(of, looks)
+    const last = results.at(-1)
+    if (last === undefined) throw new Error('a round without a look')
+    const found = { counts, looks, results, last }
+    known.set(goal, found)
+    return found
+  }
+}
+
+function resultFor(of: RoundCounts, wanted: GoalId | null, names: Names, goalRead: GoalReader): RoundResult | null {
   const { design, goals } = of.round
   const goal = goals.find(({ id }) => id === (wanted ?? design.primary))
   if (goal === undefined) return null
   const decides = goal.id === design.primary
-  const counts = countsFor(of.rows, goal.id)
-  const looks = looksFor(of, counts)
-  const read = readAll(of, looks)
-  const last = read.at(-1)
-  if (last === undefined) throw new Error('a round without a look')
-  const result = decides ? last : watchedResult(last, goal.id, of)
+  const { counts, looks, results: read, last } = goalRead(goal.id)
+  const result = decides ? last : watchedResult(last, goal.id, of, goalRead)
   const waiting = waitingOf(of, result, looks)
-  const guards = decides ? guardsOf(of) : []
+  const guards = decides ? guardsOf(of, goalRead) : []
   const broken = guards.map(({ of: guarded, name, margin, variants }) => {
     const worse = variants.filter(({ reading }) => reading === 'broken').map(({ version }) => version)
     return (guarded === SPEED ? slowSentence : guardSentence)(name, margin, worse, names)
@@ -179,13 +211,13 @@ function readAll({ weighings, days, plannedTotal, round }: RoundCounts, looks: r
  * Of many goals that are watched some would be called by chance: what is called of one shares its chance of being wrong
  * with all of them (Benjamini and Hochberg).
  */
-function watchedResult(result: Result, goal: GoalId, of: RoundCounts): Result {
+function watchedResult(result: Result, goal: GoalId, of: RoundCounts, goalRead: GoalReader): Result {
   const { design } = of.round
   const watched = goalsOf(design).filter((id) => id !== design.primary && !design.guards.some((guard) => guard.goal === id))
   if (!watched.includes(goal)) return result
   const asked = watched.flatMap((id) => {
-    const found = id === goal ? result : readAll(of, looksFor(of, countsFor(of.rows, id))).at(-1)
-    return (found?.variants ?? []).map(({ version, pValue }) => ({ id, version, pValue: pValue ?? 1 }))
+    const { variants } = goalRead(id).last
+    return variants.map(({ version, pValue }) => ({ id, version, pValue: pValue ?? 1 }))
   })
   const shared = adjusted(asked.map(({ pValue }) => pValue))
   const isClear = (version: VersionId) =>
@@ -225,12 +257,12 @@ function waitingOf({ round, rows, plannedTotal, fullDays }: RoundCounts, result:
 }
 
 /** The goals that must not get worse, read by the same sequence. */
-function guardsOf(of: RoundCounts): RoundResult['guards'] {
+function guardsOf(of: RoundCounts, goalRead: GoalReader): RoundResult['guards'] {
   const { design, goals } = of.round
   const guarded = design.guards.flatMap(({ goal: id, margin }): Guard[] => {
     const goal = goals.find((one) => one.id === id)
-    const result = goal === undefined ? undefined : readAll(of, looksFor(of, countsFor(of.rows, id))).at(-1)
-    if (goal === undefined || result === undefined) return []
+    if (goal === undefined) return []
+    const result = goalRead(id).last
     const variants = readGuard(result, margin).map((guard) => {
       const found = result.variants.find(({ version }) => version === guard.version)
       return { ...guard, lift: found?.lift ?? null, liftInterval: found?.liftInterval ?? null }

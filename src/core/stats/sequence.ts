@@ -122,17 +122,21 @@ export function errorsForPower(power: number, total: number, looks: number, rhos
   return high
 }
 
-/** ln M(z), and its slope. */
+/**
+ * ln M(z), and its slope. Asked for thousands of times for one screen, so nothing is made on the way: the largest term is found
+ * first, then all are held against it.
+ */
 function logMixture(z: number, total: number, rhos: readonly number[]): { value: number; slope: number } {
-  const terms = rhos.map((rho) => {
+  let largest = -Infinity
+  for (const rho of rhos) {
+    const y = total * rho * rho
+    largest = Math.max(largest, (z * z * y) / (2 * (1 + y)) - Math.log1p(y) / 2)
+  }
+  let [sum, slopes] = [0, 0]
+  for (const rho of rhos) {
     const y = total * rho * rho
     const curve = y / (1 + y)
-    return { log: (z * z * curve) / 2 - Math.log1p(y) / 2, curve }
-  })
-  const largest = Math.max(...terms.map(({ log }) => log))
-  let [sum, slopes] = [0, 0]
-  for (const { log, curve } of terms) {
-    const weight = Math.exp(log - largest)
+    const weight = Math.exp((z * z * curve) / 2 - Math.log1p(y) / 2 - largest)
     sum += weight
     slopes += weight * curve * z
   }
