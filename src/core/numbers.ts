@@ -1,4 +1,7 @@
 /** Numbers as they are read, the same everywhere: thousands separated, and no more exact than they are. */
+const withDigits = [0, 1, 2].map(
+  (digits) => new Intl.NumberFormat('en-GB', { minimumFractionDigits: digits, maximumFractionDigits: digits }),
+)
 const whole = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 0 })
 
 /** 12345.6 → “12,346”. */
@@ -14,7 +17,7 @@ export function roughCount(value: number): string {
 export function percent(share: number): string {
   const value = share * 100
   const digits = Math.abs(value) >= 10 || value === 0 ? (Math.abs(value) >= 99.95 ? 0 : 1) : Math.abs(value) >= 1 ? 1 : 2
-  const words = value.toLocaleString('en-GB', { minimumFractionDigits: digits, maximumFractionDigits: digits })
+  const words = (withDigits[digits] ?? whole).format(value)
   return `${words.replace(/\.0+$/, '')}%`
 }
 

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { ORIGINAL, WHOLE } from '../decide'
 import type { VersionId } from '../ids'
-import { cuped, mixtureInterval, tunings, type Unit } from '../stats'
+import { cuped, mixtureInterval, mixtureFor, type Unit } from '../stats'
 import { steadied, type EarlierCounts } from './earlier'
 import { read, type Evidence } from './reading'
 
@@ -45,8 +45,7 @@ test('what chance gave one version more of is taken out, as by CUPED with the ra
   const standardError = Math.sqrt(v0 / (base ?? 1) ** 2 + v1 / (rate ?? 1) ** 2)
   const interval = mixtureInterval(
     { estimate: Math.log((rate ?? 0) / (base ?? 1)), standardError, total: 20_000 },
-    tunings(40_000, 0.05),
-    0.05,
+    mixtureFor(40_000, 0.05),
   )
   expect(found?.liftInterval?.[1]).toBeCloseTo(Math.expm1(interval?.[1] ?? NaN), 4)
 })

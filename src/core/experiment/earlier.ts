@@ -1,6 +1,6 @@
 import { pasts, type Past } from '../ledger'
 import type { VersionId } from '../ids'
-import { mixtureInterval, standardiseMeasures, tunings, type Interval } from '../stats'
+import { mixtureInterval, standardiseMeasures, mixtureFor, type Interval } from '../stats'
 import { enoughOf, LEVEL, type ArmCounts, type Evidence } from './reading'
 
 /** Those who saw a version, and reached the goal, by what they had done before. */
@@ -43,7 +43,7 @@ export function steadied({ epochs, plannedTotal, days }: Evidence, counts: reado
   if (!counts.some(({ past, exposed }) => past !== 'new' && exposed > 0)) return null
   const [first = []] = epochs
   const alpha = (1 - LEVEL) / Math.max(1, first.length - 1)
-  const rhos = tunings(plannedTotal, alpha)
+  const mixture = mixtureFor(plannedTotal, alpha)
   const arms = epochs.map((epoch, index) =>
     steadiedArms(
       epoch,
@@ -72,7 +72,7 @@ export function steadied({ epochs, plannedTotal, days }: Evidence, counts: reado
     const [base, rate] = found.values
     if (base <= 0 || rate <= 0) return nothing
     const standardError = Math.sqrt(found.variances[0] / base ** 2 + found.variances[1] / rate ** 2)
-    const logs = mixtureInterval({ estimate: Math.log(rate / base), standardError, total: found.total }, rhos, alpha)
+    const logs = mixtureInterval({ estimate: Math.log(rate / base), standardError, total: found.total }, mixture)
     const sum = ([one, other]: readonly [number, number]) => one + other
     return {
       version,

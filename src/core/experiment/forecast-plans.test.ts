@@ -1,6 +1,6 @@
 import { ORIGINAL } from '../decide'
 import type { VersionId } from '../ids'
-import { mixturePower, sampleSize, tunings } from '../stats'
+import { mixturePower, sampleSize, mixtureFor } from '../stats'
 import { chanceToSee, forecast, trafficAmong, type Design, type Traffic } from '.'
 import { bestPlan, visitorsToSee } from './waiting'
 
@@ -67,8 +67,8 @@ function chanceOf(gain: number, weeks: number): number {
   const [baseline, rate] = [3000 * 0.6 * 7 * weeks, 0.1 * (1 + gain)]
   const variant = baseline / 6
   const error = Math.sqrt((0.1 * 0.9) / baseline + (rate * (1 - rate)) / variant)
-  const rhos = tunings(forecast(uneven, busy).plannedTotal, 0.025)
-  return mixturePower((rate - 0.1) / error, baseline + variant, 7 * weeks, rhos, 0.025)
+  const mixture = mixtureFor(forecast(uneven, busy).plannedTotal, 0.025)
+  return mixturePower((rate - 0.1) / error, baseline + variant, 7 * weeks, mixture)
 }
 
 test('the gain that is said of each week is seen by then four times of five', () => {

@@ -1,5 +1,5 @@
 import { WHOLE } from '../decide'
-import { detectableAt, errorsForPower, mixturePower, sampleSize, tunings } from '../stats'
+import { detectableAt, errorsForPower, mixturePower, sampleSize, mixtureFor } from '../stats'
 import { averageOver, type Prior } from './base-rates'
 import type { Design } from './design'
 import {
@@ -75,12 +75,12 @@ export function forecast(design: Planned, traffic: Traffic): Forecast {
   const plan = { baselineRate: baseRate, alpha: ALPHA, power: POWER, variants }
   const oneLook = sampleSize(plan, comparison.effect, comparison.ratio)
   const pairPerDay = perDay * pairShare
-  const rhos = tunings(plannedTotal, comparison.alpha)
+  const mixture = mixtureFor(plannedTotal, comparison.alpha)
   const seen = [1, 2, 4, 8].map((weeks) => {
     const baseline = perDay * original * 7 * weeks
     if (baseline < 1) return { weeks, gain: null }
     const total = baseline * (1 + comparison.ratio)
-    const needed = errorsForPower(POWER, total, 7 * weeks, rhos, comparison.alpha)
+    const needed = errorsForPower(POWER, total, 7 * weeks, mixture)
     const gain = detectableAt(needed, baseRate, baseline, baseline * comparison.ratio).relativeIncrease
     return { weeks, gain: gain === null || gain > LARGEST_GAIN ? null : gain }
   })
@@ -101,13 +101,13 @@ export function chanceToSee(design: Planned, traffic: Traffic, prior: Prior, wee
   const baseline = perDay * original * 7 * weeks
   if (baseline < 1) return null
   const total = baseline * (1 + comparison.ratio)
-  const rhos = tunings(plannedTotal, comparison.alpha)
+  const mixture = mixtureFor(plannedTotal, comparison.alpha)
   const variance = (rate: number, n: number) => (rate * (1 - rate)) / n
   return averageOver(prior, (log) => {
     const rate = Math.min(0.999, baseRate * Math.exp(log))
     if (rate <= baseRate) return 0
     const error = Math.sqrt(variance(baseRate, baseline) + variance(rate, baseline * comparison.ratio))
-    return mixturePower((rate - baseRate) / error, total, 7 * weeks, rhos, comparison.alpha)
+    return mixturePower((rate - baseRate) / error, total, 7 * weeks, mixture)
   })
 }
 

@@ -1,3 +1,4 @@
+import { ascending, group } from 'd3'
 import type { GoalId, VersionId } from '../ids'
 import type { ArmCounts, Evidence } from './reading'
 
@@ -25,25 +26,79 @@ const sums = ['assigned', 'exposed', 'converters', 'worth', 'worthSquared', 'vis
 
 /** Those who came and what they reached of one goal, by epoch, version and day, oldest first. */
 export function countsFor(rows: readonly CountedRow[], goal: GoalId): DayCounts[] {
-  const found = new Map<string, { -readonly [Name in keyof DayCounts]: DayCounts[Name] }>()
-  // Most rows are of other goals, and are not copied.
-  for (const row of rows.filter(({ goal: of }) => of === '' || of === goal)) {
-    const key = `${row.day} ${row.epoch} ${row.version}`
-    const counts = found.get(key)
-    if (counts === undefined) found.set(key, withoutGoal(row))
-    else for (const sum of sums) counts[sum] += row[sum]
-  }
-  // A day that was taken back to nothing, since what was counted on it happened on another, is no day.
-  return [...found]
-    .filter(([, counts]) => sums.some((sum) => counts[sum] !== 0))
-    .sort(([one], [other]) => (one < other ? -1 : 1))
-    .map(([, counts]) => counts)
+  return countsByGoal(rows)(goal)
 }
 
-function withoutGoal(row: CountedRow): DayCounts {
+/** The same for several goals: who came is added up once. */
+export function countsByGoal(rows: readonly CountedRow[]): (goal: GoalId) => DayCounts[] {
+  const ofGoal = group(rows, ({ goal }) => goal)
+  const cellOf = cells()
+  const came = inTurn(added([], new Map(), ofGoal.get('') ?? [], cellOf))
+  const places = new Map(came.map((counts, at) => [cellOf(counts), at]))
+  return (goal) => {
+    const own = ofGoal.get(goal) ?? []
+    const all = added(came, places, own, cellOf)
+    // A day that was taken back to nothing, since what was counted on it happened on another, is no day.
+    return (all.length === came.length ? all : inTurn(all)).filter((counts) => sums.some((sum) => counts[sum] !== 0))
+  }
+}
+
+type Cell = Pick<DayCounts, 'day' | 'epoch' | 'version'>
+
+/** A number for each day, epoch and version: rows are looked up by it thousands of times, and words would be held letter by letter. */
+function cells(): (of: Cell) => number {
+  const [days, versions] = [new Map<string, number>(), new Map<string, number>()]
+  const numbered = (known: Map<string, number>, name: string) => {
+    const before = known.get(name)
+    if (before !== undefined) return before
+    known.set(name, known.size)
+    return known.size - 1
+  }
+  return ({ day, epoch, version }) => (epoch * MOST_DAYS + numbered(days, day)) * MOST_VERSIONS + numbered(versions, version)
+}
+const [MOST_DAYS, MOST_VERSIONS] = [10_000, 1000]
+
+/** Counts and what rows add to them, that of which there were none yet at the end. */
+function added(
+  to: readonly DayCounts[],
+  places: ReadonlyMap<number, number>,
+  rows: readonly DayCounts[],
+  cellOf: (of: Cell) => number,
+): DayCounts[] {
+  const [all, more] = [[...to], new Map<number, number>()]
+  for (const row of rows) {
+    const cell = cellOf(row)
+    const at = places.get(cell) ?? more.get(cell)
+    const before = at === undefined ? undefined : all[at]
+    if (at === undefined || before === undefined) more.set(cell, all.push(asCounts(row)) - 1)
+    else all[at] = together(before, row)
+  }
+  return all
+}
+
+const inTurn = (counts: readonly DayCounts[]) =>
+  [...counts].sort(
+    (one, other) => ascending(one.day, other.day) || ascending(one.epoch, other.epoch) || ascending(one.version, other.version),
+  )
+
+function asCounts(row: DayCounts): DayCounts {
   const { epoch, version, day, assigned, exposed, converters, worth, worthSquared, visits, visitsSquared, visitsWorth } = row
   return { epoch, version, day, assigned, exposed, converters, worth, worthSquared, visits, visitsSquared, visitsWorth }
 }
+
+const together = (one: DayCounts, other: DayCounts): DayCounts => ({
+  epoch: one.epoch,
+  version: one.version,
+  day: one.day,
+  assigned: one.assigned + other.assigned,
+  exposed: one.exposed + other.exposed,
+  converters: one.converters + other.converters,
+  worth: one.worth + other.worth,
+  worthSquared: one.worthSquared + other.worthSquared,
+  visits: one.visits + other.visits,
+  visitsSquared: one.visitsSquared + other.visitsSquared,
+  visitsWorth: one.visitsWorth + other.visitsWorth,
+})
 
 /** How many of a version reached a goal, or passed a step, over the whole round. */
 export function convertersOf(rows: readonly CountedRow[], goal: GoalId, version: VersionId): number {
@@ -70,32 +125,38 @@ export interface Look {
 export function looksOf(
   weighings: readonly Weighing[],
   counts: readonly DayCounts[],
-  { days, ...plan }: Pick<Evidence, 'days' | 'smallestEffect' | 'plannedTotal'>,
+  { days, smallestEffect, plannedTotal }: Pick<Evidence, 'days' | 'smallestEffect' | 'plannedTotal'>,
 ): Look[] {
   const versions = [...new Set(weighings.flatMap(({ arms }) => arms.map(({ version }) => version)))]
-  const upTo = weighings.map(() => new Map(versions.map((version) => [version, { assigned: 0, exposed: 0, converters: 0 }])))
-  const inTurn = [...counts].sort((one, other) => (one.day < other.day ? -1 : one.day > other.day ? 1 : 0))
-  const named = [...new Set(inTurn.map(({ day }) => day))]
-  let at = 0
+  const upTo = weighings.map(({ since, arms }) => ({
+    since,
+    arms: versions.map((version) => {
+      const weight = arms.find((arm) => arm.version === version)?.weight ?? 0
+      return { version, weight, assigned: 0, exposed: 0, converters: 0 }
+    }),
+  }))
+  const byDay = group(counts, ({ day }) => day)
+  const named = [...byDay.keys()].sort(ascending)
   return named.map((day, index) => {
-    for (let row = inTurn[at]; row?.day === day; row = inTurn[++at]) {
-      const sums = upTo[row.epoch - 1]?.get(row.version)
-      if (sums === undefined) continue
-      sums.assigned += row.assigned
-      sums.exposed += row.exposed
-      sums.converters += row.converters
+    for (const row of byDay.get(day) ?? []) {
+      const arm = upTo[row.epoch - 1]?.arms.find(({ version }) => version === row.version)
+      if (arm === undefined) continue
+      arm.assigned += row.assigned
+      arm.exposed += row.exposed
+      arm.converters += row.converters
     }
     const isLast = index === named.length - 1
-    const epochs = weighings.flatMap(({ since, arms }, epoch): ArmCounts[][] => {
-      if (epoch > 0 && since > day && !isLast) return []
-      return [
-        versions.map((version) => ({
-          version,
-          weight: arms.find((arm) => arm.version === version)?.weight ?? 0,
-          ...(upTo[epoch]?.get(version) ?? { assigned: 0, exposed: 0, converters: 0 }),
-        })),
-      ]
-    })
-    return { day, evidence: { ...plan, epochs, days: isLast ? days : Math.min(index + 1, days) } }
+    const known = upTo.filter(({ since }, epoch) => epoch === 0 || since <= day || isLast)
+    const epochs = known.map(({ arms }) => arms.map(asTheyAre))
+    return { day, evidence: { epochs, days: isLast ? days : Math.min(index + 1, days), smallestEffect, plannedTotal } }
   })
 }
+
+/** Written out, since it is done for every version of every day. */
+const asTheyAre = ({ version, weight, assigned, exposed, converters }: ArmCounts): ArmCounts => ({
+  version,
+  weight,
+  assigned,
+  exposed,
+  converters,
+})

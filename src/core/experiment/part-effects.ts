@@ -5,7 +5,7 @@ import {
   criticalValue,
   mixtureInterval,
   partEffects,
-  tunings,
+  mixtureFor,
   twoSided,
   type CombinationCell,
   type Interval,
@@ -76,7 +76,7 @@ export function effectsOfParts(design: Design, { epochs, plannedTotal, days }: E
   )
   const singles = levels.flatMap((of, part) => of.slice(1).map((version, index) => ({ part, version, level: index + 1 })))
   const alpha = (1 - LEVEL) / Math.max(1, singles.length)
-  const rhos = tunings(plannedTotal, alpha)
+  const mixture = mixtureFor(plannedTotal, alpha)
   const enough = (of: readonly { readonly exposed: number; readonly converters: number }[]) =>
     days >= 1 && of.every(({ exposed, converters }) => exposed >= ENOUGH_EXPOSED && converters >= ENOUGH_CONVERTERS)
   return {
@@ -86,7 +86,7 @@ export function effectsOfParts(design: Design, { epochs, plannedTotal, days }: E
       if (effect === undefined || !enough([own, showing([[part, 0]])]))
         return { part, version, ...own, difference: null, interval: null }
       const { difference: estimate, standardError } = effect
-      const interval = mixtureInterval({ estimate, standardError, total: found.total }, rhos, alpha)
+      const interval = mixtureInterval({ estimate, standardError, total: found.total }, mixture)
       return { part, version, ...own, difference: estimate, interval }
     }),
     pairs: pairsIn(found.pairs, levels, (of) => enough(of.map(showing))),

@@ -1,6 +1,6 @@
 import { ORIGINAL } from '../decide'
 import type { VersionId } from '../ids'
-import { katz, mixtureInterval, mixturePValue, newcombe, pooledTest, tunings } from '../stats'
+import { katz, mixtureInterval, mixturePValue, newcombe, pooledTest, mixtureFor } from '../stats'
 import { enoughOf, leader, read, readThrough, type ArmCounts, type Evidence, type VariantResult } from './reading'
 
 const [bold, calm] = ['bold', 'calm'] as VersionId[] as [VersionId, VersionId]
@@ -62,7 +62,7 @@ describe('the p that may be looked at', () => {
   })
 
   test('is that of the sequence, for all variants together', () => {
-    const alone = mixturePValue(watched(5000, 0.1, 0.116), tunings(20_000, 0.05)) ?? NaN
+    const alone = mixturePValue(watched(5000, 0.1, 0.116), mixtureFor(20_000, 0.05)) ?? NaN
     expect(first(of).pValue).toBeCloseTo(alone, 10)
     const [one] = read(
       three([
@@ -71,7 +71,7 @@ describe('the p that may be looked at', () => {
         [5000, 510],
       ]),
     ).variants
-    expect(one?.pValue).toBeCloseTo(2 * (mixturePValue(watched(5000, 0.1, 0.116), tunings(20_000, 0.025)) ?? NaN), 10)
+    expect(one?.pValue).toBeCloseTo(2 * (mixturePValue(watched(5000, 0.1, 0.116), mixtureFor(20_000, 0.025)) ?? NaN), 10)
     // Never more than certain.
     expect(
       read(
@@ -97,7 +97,7 @@ describe('the p that may be looked at', () => {
         [5000, 510],
       ]),
     ).variants
-    const expected = mixtureInterval(watched(5000, 0.1, 0.116), tunings(20_000, 0.025), 0.025)
+    const expected = mixtureInterval(watched(5000, 0.1, 0.116), mixtureFor(20_000, 0.025))
     expect(one?.differenceInterval?.[0]).toBeCloseTo(expected?.[0] ?? NaN, 10)
     expect(one?.differenceInterval?.[1]).toBeCloseTo(expected?.[1] ?? NaN, 10)
   })

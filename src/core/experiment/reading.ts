@@ -2,6 +2,7 @@ import { ORIGINAL } from '../decide'
 import type { VersionId } from '../ids'
 import {
   katz,
+  mixtureFor,
   mixtureInterval,
   mixturePValue,
   newcombe,
@@ -9,11 +10,12 @@ import {
   rate,
   splitEvidence,
   standardise,
-  tunings,
   wilson,
   type Interval,
+  type Mixture,
   type Outcome,
   type Standardised,
+  type Stratum,
 } from '../stats'
 
 export interface ArmCounts {
@@ -84,10 +86,10 @@ export const ENOUGH_EXPOSED = 100
 export const ENOUGH_CONVERTERS = 10
 const SPLIT_ALARM = 0.001
 
-/** What earlier looks of the round have settled. */
-interface Memory {
-  readonly split: { readonly assigned: number; readonly exposed: number }
-  readonly variants: ReadonlyMap<VersionId, VariantMemory>
+/** What earlier looks of the round have settled: the largest evidence against its split, and of each variant. */
+interface SplitMemory {
+  readonly assigned: number
+  readonly exposed: number
 }
 interface VariantMemory {
   readonly difference: Interval | null
@@ -96,6 +98,22 @@ interface VariantMemory {
   readonly contradicts: boolean
   readonly last: VariantResult | null
 }
+
+/** The sequence for a plan, and for a chance of being wrong. */
+export type MixtureOf = (plannedTotal: number, alpha: number) => Mixture
+
+/** Each is made once. */
+export function mixtures(): MixtureOf {
+  const known: (Mixture & { readonly plannedTotal: number })[] = []
+  return (plannedTotal, alpha) => {
+    const before = known.find((one) => one.plannedTotal === plannedTotal && one.alpha === alpha)
+    if (before !== undefined) return before
+    const made = { ...mixtureFor(plannedTotal, alpha), plannedTotal }
+    known.push(made)
+    return made
+  }
+}
+
 const nothingYet: VariantMemory = { difference: null, lift: null, pValue: null, contradicts: false, last: null }
 
 /** The reading of every variant against the original, by one look alone. */
@@ -108,27 +126,28 @@ export function read(evidence: Evidence): Result {
 /**
  * The readings of a round at one look after the other. Each interval holds at every look at once, so that what holds is
  * what all of them agree on (their running intersection): a variant that is better once is better always.
+ *
+ * @param mixtureOf the same for several goals of one round, so that what their looks share is worked out once
  */
-export function readThrough(looks: readonly Evidence[]): Result[] {
-  let memory: Memory = { split: { assigned: 0, exposed: 0 }, variants: new Map() }
+export function readThrough(looks: readonly Evidence[], mixtureOf: MixtureOf = mixtures()): Result[] {
+  let split: SplitMemory = { assigned: 0, exposed: 0 }
+  const known = new Map<VersionId, VariantMemory>()
   return looks.map((evidence) => {
-    const split = splitUpTo(evidence, memory.split)
-    const pValues = { assigned: Math.min(1, Math.exp(-split.assigned)), exposed: Math.min(1, Math.exp(-split.exposed)) }
-    const trusted = Math.min(pValues.assigned, pValues.exposed) >= SPLIT_ALARM
+    split = splitUpTo(evidence, split)
+    const assigned = Math.min(1, Math.exp(-split.assigned))
+    const exposed = Math.min(1, Math.exp(-split.exposed))
+    const trusted = Math.min(assigned, exposed) >= SPLIT_ALARM
     const versions = versionsIn(evidence)
     const variants = versions.slice(1).map((version, index) => {
-      const before = memory.variants.get(version) ?? nothingYet
-      return readVariant(evidence, index + 1, before, trusted)
+      const { result, memory } = readVariant(evidence, index + 1, {
+        before: known.get(version) ?? nothingYet,
+        trusted,
+        mixtureOf,
+      })
+      known.set(version, memory)
+      return result
     })
-    memory = {
-      split,
-      variants: new Map(variants.map(({ result, memory: kept }) => [result.version, kept])),
-    }
-    return {
-      rates: ratesOf(evidence, versions),
-      variants: variants.map(({ result }) => result),
-      split: { ...pValues, trusted },
-    }
+    return { rates: ratesOf(evidence, versions), variants, split: { assigned, exposed, trusted } }
   })
 }
 
@@ -139,7 +158,7 @@ function versionsIn({ epochs }: Evidence): VersionId[] {
 }
 
 /** The largest evidence so far, as logarithms. Each epoch is held against its own weights; what is independent multiplies. */
-function splitUpTo({ epochs }: Evidence, before: Memory['split']): Memory['split'] {
+function splitUpTo({ epochs }: Evidence, before: SplitMemory): SplitMemory {
   const evidence = (of: 'assigned' | 'exposed') =>
     epochs.reduce((sum, arms) => {
       const drawn = arms.filter(({ weight }) => weight > 0)
@@ -193,34 +212,33 @@ interface Compared {
 
 /** The original beside one variant, over the epochs that had both. */
 function compare({ epochs }: Pick<Evidence, 'epochs'>, index: number): Compared {
-  const both = epochs.flatMap((arms) => {
+  const strata: Stratum[] = []
+  const [baseline, variant] = [
+    { n: 0, conversions: 0 },
+    { n: 0, conversions: 0 },
+  ]
+  let version = ORIGINAL
+  for (const arms of epochs) {
     const [original, arm] = [arms[0], arms[index]]
-    return original === undefined || arm === undefined ? [] : [{ original, arm }]
-  })
-  const sum = (of: 'original' | 'arm') =>
-    both
-      .filter(({ original, arm }) => original.weight > 0 && arm.weight > 0)
-      .reduce((total, pair) => ({ n: total.n + pair[of].exposed, conversions: total.conversions + pair[of].converters }), {
-        n: 0,
-        conversions: 0,
-      })
-  const found = standardise(
-    both.map(({ original, arm }) => ({
-      shares: [original.weight, arm.weight],
-      outcomes: [
-        { n: original.exposed, conversions: original.converters },
-        { n: arm.exposed, conversions: arm.converters },
-      ],
-    })),
-  )
-  return { version: both[0]?.arm.version ?? ORIGINAL, baseline: sum('original'), variant: sum('arm'), found }
+    if (original === undefined || arm === undefined) continue
+    version = arm.version
+    const outcomes = [asOutcome(original), asOutcome(arm)] as const
+    strata.push({ shares: [original.weight, arm.weight], outcomes })
+    if (original.weight === 0 || arm.weight === 0) continue
+    baseline.n += original.exposed
+    baseline.conversions += original.converters
+    variant.n += arm.exposed
+    variant.conversions += arm.converters
+  }
+  return { version, baseline, variant, found: standardise(strata) }
 }
+
+const asOutcome = ({ exposed, converters }: ArmCounts): Outcome => ({ n: exposed, conversions: converters })
 
 function readVariant(
   evidence: Evidence,
   index: number,
-  before: VariantMemory,
-  trusted: boolean,
+  { before, trusted, mixtureOf }: { before: VariantMemory; trusted: boolean; mixtureOf: MixtureOf },
 ): { readonly result: VariantResult; readonly memory: VariantMemory } {
   const compared = compare(evidence, index)
   const { version, baseline, variant, found } = compared
@@ -231,51 +249,39 @@ function readVariant(
     return { result, memory: { ...before, last: result } }
   }
   const wait = tooEarly(compared, evidence.days)
-  const unread = { version, wait, short: shortBy(compared, wait), once: null, isOff, total: found?.total ?? 0 }
-  if (found === null || wait !== null) {
-    const { difference: differenceInterval, lift: liftInterval, pValue, contradicts } = before
-    const result: VariantResult = {
-      ...unread,
-      reading: trusted ? 'tooEarly' : 'notToBeTrusted',
-      lift: found?.lift ?? null,
-      ...{ differenceInterval, liftInterval, pValue, contradicts },
-    }
-    return { result, memory: { ...before, last: result } }
-  }
   const comparisons = evidence.epochs[0] === undefined ? 1 : evidence.epochs[0].length - 1
-  const memory = lookAt(found, evidence.plannedTotal, comparisons, before)
-  const settled = settledReading(memory.difference, memory.lift, found, evidence.smallestEffect)
+  const isRead = found !== null && wait === null
+  const known = isRead ? lookAt(found, comparisons, mixtureOf(evidence.plannedTotal, (1 - LEVEL) / comparisons), before) : before
+  const settled = isRead ? settledReading(known.difference, known.lift, found, evidence.smallestEffect) : null
   const result: VariantResult = {
-    ...unread,
+    version,
     reading: !trusted ? 'notToBeTrusted' : (settled ?? 'tooEarly'),
-    wait: settled === null ? 'unclear' : null,
-    lift: found.lift,
-    liftInterval: memory.lift,
-    differenceInterval: memory.difference,
-    pValue: memory.pValue,
-    once: found.total < evidence.plannedTotal ? null : oneLook(baseline, variant, comparisons),
-    contradicts: memory.contradicts,
+    wait: wait ?? (isRead && settled === null ? 'unclear' : null),
+    short: shortBy(compared, wait),
+    total: found?.total ?? 0,
+    lift: found?.lift ?? null,
+    liftInterval: known.lift,
+    differenceInterval: known.difference,
+    pValue: known.pValue,
+    once: isRead && found.total >= evidence.plannedTotal ? oneLook(baseline, variant, comparisons) : null,
+    contradicts: known.contradicts,
+    isOff,
   }
-  return { result, memory: { ...memory, last: result } }
+  const { difference, lift, pValue, contradicts } = known
+  return { result, memory: { difference, lift, pValue, contradicts, last: result } }
 }
 
 /** Takes one more look: what it says, narrowed to what all looks before it said. */
-function lookAt(found: Standardised, plannedTotal: number, comparisons: number, before: VariantMemory): VariantMemory {
-  const alpha = (1 - LEVEL) / comparisons
-  const rhos = tunings(plannedTotal, alpha)
+function lookAt(found: Standardised, comparisons: number, mixture: Mixture, before: VariantMemory): VariantMemory {
   const { total } = found
   const watched = { estimate: found.difference, standardError: found.differenceError, total }
   const logs =
     found.logError === null
       ? null
-      : mixtureInterval(
-          { estimate: Math.log(found.rates[1] / found.rates[0]), standardError: found.logError, total },
-          rhos,
-          alpha,
-        )
-  const difference = narrowed(before.difference, mixtureInterval(watched, rhos, alpha))
+      : mixtureInterval({ estimate: Math.log(found.rates[1] / found.rates[0]), standardError: found.logError, total }, mixture)
+  const difference = narrowed(before.difference, mixtureInterval(watched, mixture))
   const lift = narrowed(before.lift, logs === null ? null : [Math.expm1(logs[0]), Math.expm1(logs[1])])
-  const pValue = mixturePValue(watched, rhos)
+  const pValue = mixturePValue(watched, mixture)
   return {
     difference: difference.interval,
     lift: lift.interval,

@@ -1,3 +1,4 @@
+import { group } from 'd3'
 import { ORIGINAL } from '../decide'
 import { stepId, type Goal } from '../goals'
 import type { GoalId, VersionId } from '../ids'
@@ -7,12 +8,22 @@ import { goalsOf, type DesignArm, type Round } from './design'
 import { besideOthers, type Beside, type BesideCounts } from './beside'
 import { steadied, type EarlierCounts, type SteadiedVariant } from './earlier'
 import { readGuard, type GuardResult } from './guard'
-import { convertersOf, countsFor, looksOf, type CountedRow, type DayCounts, type Look, type Weighing } from './looks'
+import { convertersOf, countsByGoal, looksOf, type CountedRow, type DayCounts, type Look, type Weighing } from './looks'
 import type { Names } from './names'
 import type { DoingRow } from './behaviour'
 import { readSpeed } from './speed-guard'
 import { effectsOfParts, type PartsResult } from './part-effects'
-import { ENOUGH_CONVERTERS, leader, LEVEL, readThrough, type Reading, type Result, type VariantResult } from './reading'
+import {
+  ENOUGH_CONVERTERS,
+  leader,
+  LEVEL,
+  mixtures,
+  readThrough,
+  type MixtureOf,
+  type Reading,
+  type Result,
+  type VariantResult,
+} from './reading'
 import { chancesOf } from './schedule'
 import { plannedEffect, visitorsToSee, waitingFor, waitingSentence, type Waiting } from './waiting'
 import { guardSentence, sentence, slowSentence, variantSentence, type Manner, type Telling } from './words'
@@ -104,7 +115,7 @@ export function resultOfRound(of: RoundCounts, wanted: GoalId | null, names: Nam
 }
 
 /** The same for several goals: what each has to know of the others is read once. */
-export function resultsOfRound(of: RoundCounts, wanted: readonly GoalId[], names: Names): RoundResult[] {
+export function resultsOfRound(of: RoundCounts, wanted: readonly (GoalId | null)[], names: Names): RoundResult[] {
   const goalRead = readerOf(of)
   return wanted.flatMap((goal) => resultFor(of, goal, names, goalRead) ?? [])
 }
@@ -121,12 +132,13 @@ type GoalReader = (goal: GoalId) => GoalRead
 /** Each goal is read once, however many results it is a part of. */
 function readerOf(of: RoundCounts): GoalReader {
   const known = new Map<GoalId, GoalRead>()
+  const [countsOf, mixtureOf] = [countsByGoal(of.rows), mixtures()]
   return (goal) => {
     const before = known.get(goal)
     if (before !== undefined) return before
-    const counts = countsFor(of.rows, goal)
+    const counts = countsOf(goal)
     const looks = looksFor(of, counts)
-    const results = readAll(of, looks)
+    const results = readAll(of, looks, mixtureOf)
     const last = results.at(-1)
     if (last === undefined) throw new Error('a round without a look')
     const found = { counts, looks, results, last }
@@ -142,7 +154,7 @@ function resultFor(of: RoundCounts, wanted: GoalId | null, names: Names, goalRea
   const decides = goal.id === design.primary
   const { counts, looks, results: read, last } = goalRead(goal.id)
   const result = decides ? last : watchedResult(last, goal.id, of, goalRead)
-  const waiting = waitingOf(of, result, looks)
+  const waiting = waitingOf(of, result, looks, counts)
   const guards = decides ? guardsOf(of, goalRead) : []
   const broken = guards.map(({ of: guarded, name, margin, variants }) => {
     const worse = variants.filter(({ reading }) => reading === 'broken').map(({ version }) => version)
@@ -200,8 +212,12 @@ function looksFor({ round, weighings, days, plannedTotal }: RoundCounts, counts:
 }
 
 /** Before anything is counted there is one look at nothing. */
-function readAll({ weighings, days, plannedTotal, round }: RoundCounts, looks: readonly Look[]): Result[] {
-  if (looks.length > 0) return readThrough(looks.map(({ evidence }) => evidence))
+function readAll({ weighings, days, plannedTotal, round }: RoundCounts, looks: readonly Look[], mixtureOf: MixtureOf): Result[] {
+  if (looks.length > 0)
+    return readThrough(
+      looks.map(({ evidence }) => evidence),
+      mixtureOf,
+    )
   const [first] = weighings
   const arms = (first?.arms ?? []).map((arm) => ({ ...arm, assigned: 0, exposed: 0, converters: 0 }))
   return readThrough([{ epochs: [arms], days, plannedTotal, smallestEffect: round.design.smallestEffect }])
@@ -233,7 +249,12 @@ function watchedResult(result: Result, goal: GoalId, of: RoundCounts, goalRead: 
 }
 
 /** How long until the difference worth having would be seen of the variant that is named first. */
-function waitingOf({ round, rows, plannedTotal, fullDays }: RoundCounts, result: Result, looks: readonly Look[]): Waiting {
+function waitingOf(
+  { round, plannedTotal, fullDays }: RoundCounts,
+  result: Result,
+  looks: readonly Look[],
+  counts: readonly DayCounts[],
+): Waiting {
   const lead = leadOf(result)
   const arms = looks.at(-1)?.evidence.epochs.at(-1) ?? []
   const [original, arm] = [arms[0], arms.find(({ version }) => version === lead?.version)]
@@ -250,8 +271,7 @@ function waitingOf({ round, rows, plannedTotal, fullDays }: RoundCounts, result:
   }
   const pair = new Set([ORIGINAL, arm.version])
   const came = new Map<string, number>()
-  for (const { goal, version, day, exposed } of rows)
-    if (goal === '' && pair.has(version)) came.set(day, (came.get(day) ?? 0) + exposed)
+  for (const { version, day, exposed } of counts) if (pair.has(version)) came.set(day, (came.get(day) ?? 0) + exposed)
   const recent = fullDays.map((day) => came.get(day) ?? 0)
   return waitingFor(visitorsToSee(comparison, plannedTotal), lead.total, recent)
 }
@@ -282,9 +302,14 @@ function speedGuard({ speeds = [], weighings, plannedTotal }: RoundCounts, margi
 
 function worthCounts({ weighings, classes = [] }: RoundCounts, goal: GoalId, counts: readonly DayCounts[]) {
   const versions = [...new Set(weighings.flatMap(({ arms }) => arms.map(({ version }) => version)))]
+  const own = group(
+    counts,
+    ({ version }) => version,
+    ({ epoch }) => epoch,
+  )
   return weighings.map(({ arms }, epoch) =>
     versions.map((version) => {
-      const mine = counts.filter((row) => row.version === version && row.epoch === epoch + 1)
+      const mine = own.get(version)?.get(epoch + 1) ?? []
       const sum = (name: Exclude<keyof DayCounts, 'version' | 'day' | 'epoch'>) =>
         mine.reduce((total, row) => total + row[name], 0)
       return {

@@ -1,3 +1,4 @@
+import { group } from 'd3'
 import { devices, fitting, ORIGINAL, stranger, type Segment, type Visitor } from '../decide'
 import type { VersionId } from '../ids'
 import { SEGMENT, traits, type Trait } from '../ledger'
@@ -37,13 +38,13 @@ export interface TraitResult extends Divided {
 /** Fewer converters of either version say nothing about a rate. */
 const ENOUGH = 10
 const LEVEL = 0.05
+const CONFIDENCE = 0.95
 
 type Counted = Pick<SegmentCounts, 'value' | 'version' | 'exposed' | 'converters'>
 
 /** What each value has, in the order in which they come. */
 export function valuesOf(counts: readonly Counted[], versions: readonly VersionId[]): Divided['values'] {
-  const values = [...new Set(counts.map(({ value }) => value))]
-  return values.map((value) => ({ value, arms: versions.map((version) => armOf(counts, value, version)) }))
+  return [...group(counts, ({ value }) => value)].map(([value, own]) => ({ value, arms: armsOf(own, versions) }))
 }
 
 /** Whether a variant works otherwise for one value than for another, of each variant of which that can be asked. */
@@ -109,8 +110,8 @@ export function byNamedSegment(
   const ways = segments.flatMap((segment) => {
     const isOn = sideOf(segment)
     const values = ['in', 'out'].map((side) => {
-      const own = counts.filter((one) => isOn(one) === side).map((one) => ({ ...one, value: side }))
-      return { value: side, arms: versions.map((version) => armOf(own, side, version)) }
+      const own = counts.filter((one) => isOn(one) === side)
+      return { value: side, arms: armsOf(own, versions) }
     })
     return exposedIn(values[0]?.arms ?? []) === 0 ? [] : [{ segment, values }]
   })
@@ -144,31 +145,38 @@ function visitorWith(trait: Trait, value: string): Visitor {
   }
 }
 
-function armOf(counts: readonly Counted[], value: string, version: VersionId): SegmentArm {
-  const own = counts.filter((one) => one.value === value && one.version === version)
-  const sum = (of: 'exposed' | 'converters') => own.reduce((total, one) => total + one[of], 0)
-  const [exposed, converters] = [sum('exposed'), sum('converters')]
-  const known = exposed > 0
-  return {
-    version,
-    exposed,
-    converters,
-    rate: known ? converters / exposed : null,
-    interval: known ? wilson({ n: exposed, conversions: Math.min(converters, exposed) }, 1 - LEVEL) : null,
-  }
+function armsOf(counts: readonly Counted[], versions: readonly VersionId[]): SegmentArm[] {
+  return versions.map((version) => {
+    let [exposed, converters] = [0, 0]
+    for (const one of counts)
+      if (one.version === version) {
+        exposed += one.exposed
+        converters += one.converters
+      }
+    const known = exposed > 0
+    return {
+      version,
+      exposed,
+      converters,
+      rate: known ? converters / exposed : null,
+      interval: known ? wilson({ n: exposed, conversions: Math.min(converters, exposed) }, CONFIDENCE) : null,
+    }
+  })
 }
 
 const exposedIn = (arms: readonly SegmentArm[]) => arms.reduce((sum, { exposed }) => sum + exposed, 0)
 
 function liftOf(arms: readonly SegmentArm[], version: VersionId): Estimate[] {
-  const [original, variant] = [ORIGINAL, version].map((id) => arms.find((arm) => arm.version === id))
+  const original = arms.find((arm) => arm.version === ORIGINAL)
+  const variant = arms.find((arm) => arm.version === version)
   if (original === undefined || variant === undefined) return []
   if (original.converters < ENOUGH || variant.converters < ENOUGH) return []
-  const [one, other] = [original, variant].map(({ exposed, converters }) => ({ n: exposed, conversions: converters }))
-  const standardError = one === undefined || other === undefined ? null : logRatioError(one, other)
-  if (one === undefined || other === undefined || standardError === null) return []
-  return [{ effect: Math.log(rate(other) / rate(one)), standardError }]
+  const [one, other] = [asOutcome(original), asOutcome(variant)]
+  const standardError = logRatioError(one, other)
+  return standardError === null ? [] : [{ effect: Math.log(rate(other) / rate(one)), standardError }]
 }
+
+const asOutcome = ({ exposed, converters }: SegmentArm) => ({ n: exposed, conversions: converters })
 
 const languages = new Intl.DisplayNames(['en'], { type: 'language', fallback: 'code' })
 

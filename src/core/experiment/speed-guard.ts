@@ -1,7 +1,7 @@
 import { ORIGINAL } from '../decide'
 import { speedIn } from '../ledger'
 import type { VersionId } from '../ids'
-import { mixtureReach, tunings, type Interval } from '../stats'
+import { mixtureReach, mixtureFor, type Interval } from '../stats'
 import { quantileOf, SLOWEST, type DoingRow, type Quantile } from './behaviour'
 import type { GuardReading } from './guard'
 import { LEVEL } from './reading'
@@ -34,14 +34,14 @@ export function readSpeed(
 ): SpeedGuard[] {
   // Two quartiles for each variant share the chance of being wrong.
   const alpha = (1 - LEVEL) / (2 * Math.max(1, versions.length - 1))
-  const rhos = tunings(plannedTotal / 2, alpha)
+  const mixture = mixtureFor(plannedTotal / 2, alpha)
   const of = (version: VersionId): Quantile | null => {
     const counted = rows
       .filter((row) => row.version === version && row.doing === 'paint' && row.times > 0)
       .map(({ what, times }) => ({ value: speedIn('paint', Number(what)), times }))
       .sort((one, other) => one.value - other.value)
     const measured = counted.reduce((sum, { times }) => sum + times, 0)
-    return measured < ENOUGH ? null : quantileOf(counted, SLOWEST, mixtureReach(measured, rhos, alpha))
+    return measured < ENOUGH ? null : quantileOf(counted, SLOWEST, mixtureReach(measured, mixture))
   }
   const original = of(ORIGINAL)
   return versions

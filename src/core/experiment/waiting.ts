@@ -1,5 +1,5 @@
 import { plural, roughCount } from '../numbers'
-import { mixturePower, tunings } from '../stats'
+import { mixturePower, mixtureFor } from '../stats'
 
 /** The chance with which a difference that is there is to be seen. */
 export const POWER = 0.8
@@ -42,9 +42,9 @@ function spread({ baseRate: p1, effect, ratio }: Comparison): number {
  */
 export function visitorsToSee(comparison: Comparison, plannedTotal: number): number {
   const { baseRate, effect, alpha } = comparison
-  const rhos = tunings(plannedTotal, alpha)
+  const mixture = mixtureFor(plannedTotal, alpha)
   const perVisitor = (baseRate * effect) ** 2 / spread(comparison)
-  const isSeen = (total: number) => mixturePower(Math.sqrt(perVisitor * total), total, LOOKS, rhos, alpha) >= POWER
+  const isSeen = (total: number) => mixturePower(Math.sqrt(perVisitor * total), total, LOOKS, mixture) >= POWER
   let [low, high] = [1, 4]
   while (!isSeen(high) && high < 1e13) high *= 4
   for (let step = 0; step < 60 && high / low > 1 + 1e-6; step++) {

@@ -1,5 +1,13 @@
 import type { VersionId } from '../ids'
-import { mixtureInterval, ratioOf, ratioVariance, standardiseMeasures, tunings, type Interval, type PairMoments } from '../stats'
+import {
+  mixtureInterval,
+  ratioOf,
+  ratioVariance,
+  standardiseMeasures,
+  mixtureFor,
+  type Interval,
+  type PairMoments,
+} from '../stats'
 import { ENOUGH_CONVERTERS, ENOUGH_EXPOSED, LEVEL } from './reading'
 
 /** What the visitors of one version who were drawn in one epoch brought, as sums over those who were exposed. */
@@ -98,7 +106,7 @@ function capped(counts: WorthCounts, cap: number): WorthCounts {
 function readArms(epochs: readonly (readonly WorthCounts[])[], plannedTotal: number, trusted: boolean): WorthResult[] {
   const [first = []] = epochs
   const alpha = (1 - LEVEL) / Math.max(1, first.length - 1)
-  const rhos = tunings(plannedTotal, alpha)
+  const mixture = mixtureFor(plannedTotal, alpha)
   return first.map(({ version }, index) => {
     const own = sumOf(epochs, index)
     const moments = momentsOf(own)
@@ -107,7 +115,7 @@ function readArms(epochs: readonly (readonly WorthCounts[])[], plannedTotal: num
       if (found === null) return null
       const { total, values, variances } = found
       const standardError = Math.sqrt(variances[0] + variances[1])
-      return mixtureInterval({ estimate: values[1] - values[0], standardError, total }, rhos, alpha)
+      return mixtureInterval({ estimate: values[1] - values[0], standardError, total }, mixture)
     }
     const isSaid = index > 0 && trusted && isEnough(sumOf(epochs, 0), own)
     return {

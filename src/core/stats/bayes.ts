@@ -21,25 +21,31 @@ interface Posterior {
  */
 export function bestOf(outcomes: readonly Outcome[], prior = UNIFORM): { chances: number[]; losses: number[] } {
   const posteriors = outcomes.map((outcome) => posteriorOf(outcome, prior))
-  const panels = panelsOver(posteriors)
-  const nodes = panels.flatMap((panel) => panel.nodes)
-  const densities = posteriors.map((posterior) => densityAt(posterior, nodes))
-  const below = densities.map((density) => cumulated(density, panels))
-  const chances = posteriors.map(() => 0)
+  const grid = gridOver(posteriors)
+  const densities = posteriors.map((posterior) => densityAt(posterior, grid))
+  const below = densities.map((density) => cumulated(density, grid))
+  const [chances, others] = [new Float64Array(outcomes.length), new Float64Array(outcomes.length)]
   let bestMean = 0
-  nodes.forEach(({ theta, weight }, at) => {
-    densities.forEach((density, one) => {
-      let product = (density[at] ?? 0) * weight
-      below.forEach((of, other) => {
-        if (other !== one) product *= of[at] ?? 0
-      })
-      chances[one] = (chances[one] ?? 0) + product
-      bestMean += product * theta
-    })
-  })
+  for (let at = 0; at < grid.weights.length; at++) {
+    // What all others have below it: the product of those that come before, times that of those that come after.
+    let product = grid.weights[at] ?? 0
+    for (let one = 0; one < below.length; one++) {
+      others[one] = product
+      product *= below[one]?.[at] ?? 0
+    }
+    product = 1
+    let here = 0
+    for (let one = below.length - 1; one >= 0; one--) {
+      const chance = (others[one] ?? 0) * product * (densities[one]?.[at] ?? 0)
+      chances[one] = (chances[one] ?? 0) + chance
+      here += chance
+      product *= below[one]?.[at] ?? 0
+    }
+    bestMean += here * (grid.thetas[at] ?? 0)
+  }
   const whole = chances.reduce((sum, chance) => sum + chance, 0)
   return {
-    chances: chances.map((chance) => chance / whole),
+    chances: Array.from(chances, (chance) => chance / whole),
     losses: posteriors.map(({ alpha, beta }) => Math.max(0, bestMean / whole - alpha / (alpha + beta))),
   }
 }
@@ -78,9 +84,9 @@ function ratioBelow(one: Posterior, other: Posterior): (ratio: number) => number
   const over = isOther ? other : one
   /** @param bend where the other's distribution has reached 1: the sum has to have a border there */
   const sumOf = (bend: number, of: (theta: number) => number) => {
-    const nodes = panelsOver([over], bend < 1 ? [Math.log(bend / (1 - bend))] : []).flatMap((panel) => panel.nodes)
-    const density = densityAt(over, nodes)
-    return nodes.reduce((sum, { theta, weight }, at) => sum + weight * (density[at] ?? 0) * of(theta), 0)
+    const grid = gridOver([over], bend < 1 ? [Math.log(bend / (1 - bend))] : [])
+    const density = densityAt(over, grid)
+    return density.reduce((sum, value, at) => sum + (grid.weights[at] ?? 0) * value * of(grid.thetas[at] ?? 0), 0)
   }
   const shareOf = (theta: number, { alpha, beta }: Posterior) => (theta >= 1 ? 1 : betaCdf(theta, alpha, beta))
   return isOther
@@ -114,35 +120,59 @@ function posteriorOf({ n, conversions }: Outcome, { alpha, beta }: Prior): Poste
 /** On the logit scale, about. */
 const widthOf = ({ alpha, beta }: Posterior) => Math.sqrt(1 / alpha + 1 / beta)
 
-/** A place of a rate between 0 and 1, reached over the logit scale, which keeps parameters below 1 harmless. */
-interface Node {
-  readonly theta: number
+/**
+ * Places of a rate between 0 and 1, reached over the logit scale, which keeps parameters below 1 harmless: as many to each
+ * panel as the rule has, one panel after the other.
+ */
+interface Grid {
+  readonly thetas: Float64Array
   /** ln θ and ln(1 − θ). */
-  readonly logs: readonly [number, number]
-  readonly weight: number
+  readonly below: Float64Array
+  readonly above: Float64Array
+  readonly weights: Float64Array
+  /** Half the width of each panel. */
+  readonly halves: readonly number[]
 }
 
+/** So far below its top, as a logarithm, nothing is left of a density. */
+const DIED_AWAY = 80
+
 /** Densities on the logit scale, made to add up to one over the nodes. */
-function densityAt({ alpha, beta }: Posterior, nodes: readonly Node[]): number[] {
-  const logs = nodes.map(({ logs: [below, above] }) => alpha * below + beta * above)
-  const largest = Math.max(...logs)
-  const values = logs.map((log) => Math.exp(log - largest))
-  const whole = values.reduce((sum, value, at) => sum + value * (nodes[at]?.weight ?? 0), 0)
-  return values.map((value) => value / whole)
+function densityAt({ alpha, beta }: Posterior, { below, above, weights }: Grid): Float64Array {
+  const values = new Float64Array(below.length)
+  let [largest, whole] = [-Infinity, 0]
+  for (let at = 0; at < values.length; at++) {
+    const log = alpha * (below[at] ?? 0) + beta * (above[at] ?? 0)
+    values[at] = log
+    if (log > largest) largest = log
+  }
+  for (let at = 0; at < values.length; at++) {
+    const log = (values[at] ?? 0) - largest
+    // Products of what is smaller would be numbers that processors are slow with.
+    const value = log < -DIED_AWAY ? 0 : Math.exp(log)
+    values[at] = value
+    whole += value * (weights[at] ?? 0)
+  }
+  for (let at = 0; at < values.length; at++) values[at] = (values[at] ?? 0) / whole
+  return values
 }
 
 /**
  * Distances from the middle of a posterior, in its widths, at which panels begin: close together where it is steep, and
  * ever wider where it dies away, which takes long where few converted.
  */
-const STEPS = [0, 0.5, 1, 1.5, 2, 2.5, 3, 4, 5, 6, 8, ...Array.from({ length: 14 }, (_, step) => 10 * 1.3 ** step)]
+const FIRST_STEP = 0.5
+const STEPS = [FIRST_STEP, 1, 1.5, 2, 2.5, 3, 4, 5, 6, 8, ...Array.from({ length: 14 }, (_, step) => 10 * 1.3 ** step)]
 /** Gauss and Legendre’s rule of ten on [−1, 1]: where, and how much each counts. */
-const ABSCISSAS = [0.1488743389816312, 0.4333953941292472, 0.6794095682990244, 0.8650633666889845, 0.9739065285171717]
-const WEIGHTS = [0.2955242247147529, 0.2692667193099963, 0.219086362515982, 0.1494513491505806, 0.0666713443086881]
-const RULE = [
-  ...ABSCISSAS.map((x, at) => ({ x: -x, weight: WEIGHTS[at] ?? 0 })).reverse(),
-  ...ABSCISSAS.map((x, at) => ({ x, weight: WEIGHTS[at] ?? 0 })),
-]
+const RIGHT = [
+  [0.1488743389816312, 0.2955242247147529],
+  [0.4333953941292472, 0.2692667193099963],
+  [0.6794095682990244, 0.219086362515982],
+  [0.8650633666889845, 0.1494513491505806],
+  [0.9739065285171717, 0.0666713443086881],
+] as const
+const RULE = [...RIGHT.map(([x, weight]) => ({ x: -x, weight })).reverse(), ...RIGHT.map(([x, weight]) => ({ x, weight }))]
+const [ABSCISSAS, WEIGHTS] = [Float64Array.from(RULE, ({ x }) => x), Float64Array.from(RULE, ({ weight }) => weight)]
 
 /** Legendre’s polynomials up to the tenth at x. */
 function legendre(x: number): number[] {
@@ -151,55 +181,106 @@ function legendre(x: number): number[] {
   return values
 }
 
-/** What each node adds to the integral from −1 up to each node: that of the polynomial through all of them. */
-const UP_TO = RULE.map(({ x: end }) => {
-  const ends = legendre(end)
-  const integrals = RULE.map((_, k) => (k === 0 ? end + 1 : ((ends[k + 1] ?? 0) - (ends[k - 1] ?? 0)) / (2 * k + 1)))
-  return RULE.map(({ x, weight }) => {
-    const here = legendre(x)
-    return integrals.reduce((sum, integral, k) => sum + ((2 * k + 1) / 2) * weight * (here[k] ?? 0) * integral, 0)
-  })
-})
+/** What each node adds to the integral from −1 up to each node: that of the polynomial through all of them; node by node. */
+const UP_TO = Float64Array.from(
+  RULE.flatMap(({ x: end }) => {
+    const ends = legendre(end)
+    const integrals = RULE.map((_, k) => (k === 0 ? end + 1 : ((ends[k + 1] ?? 0) - (ends[k - 1] ?? 0)) / (2 * k + 1)))
+    return RULE.map(({ x, weight }) => {
+      const here = legendre(x)
+      return integrals.reduce((sum, integral, k) => sum + ((2 * k + 1) / 2) * weight * (here[k] ?? 0) * integral, 0)
+    })
+  }),
+)
 
-interface Panel {
-  readonly half: number
-  readonly nodes: readonly Node[]
+interface Border {
+  readonly at: number
+  /** To the next border of the same posterior, on the nearer side. */
+  readonly step: number
 }
 
-/** Over all that these posteriors reach, with a border wherever one of them is steep. */
-function panelsOver(posteriors: readonly Posterior[], also: readonly number[] = []): Panel[] {
+/** Over all that these posteriors reach, with a border wherever one of them is steep, and wherever else one is asked for. */
+function gridOver(posteriors: readonly Posterior[], also: readonly number[] = []): Grid {
   const reaches = posteriors.map(reachOf)
   const [low, high] = [Math.min(...reaches.map(([from]) => from)), Math.max(...reaches.map(([, to]) => to))]
-  const inside = [...posteriors.flatMap(bordersOf), ...also].filter((u) => u > low && u < high)
-  const borders = [low, ...inside.sort((one, other) => one - other), high]
-  return borders.slice(1).flatMap((to, index) => {
-    const from = borders[index] ?? to
-    const [middle, half] = [(from + to) / 2, (to - from) / 2]
-    return half < 1e-13 ? [] : [{ half, nodes: RULE.map(({ x, weight }) => nodeAt(middle + half * x, half * weight)) }]
+  const borders = [low, ...also, high].map((at) => ({ at, step: 0 }))
+  for (const posterior of posteriors) addBorders(posterior, borders)
+  const panels: { readonly middle: number; readonly half: number }[] = []
+  let before = low
+  for (const at of thinned(borders.filter((border) => border.at >= low && border.at <= high))) {
+    const half = (at - before) / 2
+    if (half >= 1e-13) panels.push({ middle: before + half, half })
+    before = at
+  }
+  const nodes = panels.length * RULE.length
+  const [thetas, weights] = [new Float64Array(nodes), new Float64Array(nodes)]
+  const [below, above] = [new Float64Array(nodes), new Float64Array(nodes)]
+  panels.forEach(({ middle, half }, panel) => {
+    for (let node = 0; node < RULE.length; node++) {
+      const at = panel * RULE.length + node
+      const u = middle + half * (ABSCISSAS[node] ?? 0)
+      const far = Math.exp(-Math.abs(u))
+      const log = Math.log1p(far)
+      below[at] = u > 0 ? -log : u - log
+      above[at] = u > 0 ? -u - log : -log
+      thetas[at] = (u > 0 ? 1 : far) / (1 + far)
+      weights[at] = half * (WEIGHTS[node] ?? 0)
+    }
   })
+  return { thetas, below, above, weights, halves: panels.map(({ half }) => half) }
+}
+
+/**
+ * Borders of several posteriors that lie close together are one, so that many versions that do about as well as each other
+ * cost little more than one: no panel becomes longer than one and a half of the steps that any of them asks for.
+ */
+function thinned(borders: Border[]): number[] {
+  borders.sort((one, other) => one.at - other.at)
+  const kept: number[] = []
+  let last: Border = { at: -Infinity, step: 0 }
+  for (const border of borders) {
+    if (border.at - last.at < Math.min(border.step, last.step) / 2) continue
+    last = border
+    kept.push(border.at)
+  }
+  return kept
+}
+
+/** Of one panel, from its beginning to a node, as if it were two wide. */
+function partUpTo(node: number, density: Float64Array, first: number): number {
+  let sum = 0
+  for (let at = 0; at < RULE.length; at++) sum += (UP_TO[node * RULE.length + at] ?? 0) * (density[first + at] ?? 0)
+  return sum
 }
 
 /** The share of a density that lies below each node. */
-function cumulated(density: readonly number[], panels: readonly Panel[]): number[] {
+function cumulated(density: Float64Array, { halves, weights }: Grid): Float64Array {
+  const shares = new Float64Array(density.length)
   let before = 0
-  return panels.flatMap(({ half, nodes }, panel) => {
-    const own = nodes.map((_, at) => density[panel * RULE.length + at] ?? 0)
-    const here = UP_TO.map((parts) => before + half * parts.reduce((sum, part, at) => sum + part * (own[at] ?? 0), 0))
-    before += nodes.reduce((sum, { weight }, at) => sum + weight * (own[at] ?? 0), 0)
-    return here.map((share) => Math.min(1, Math.max(0, share)))
-  })
-}
-
-function nodeAt(u: number, weight: number): Node {
-  const [below, above] = [-softplus(-u), -softplus(u)]
-  return { theta: Math.exp(below), logs: [below, above], weight }
+  for (let first = 0, panel = 0; panel < halves.length; panel++, first += RULE.length) {
+    let inside = 0
+    for (let at = first; at < first + RULE.length; at++) inside += (weights[at] ?? 0) * (density[at] ?? 0)
+    for (let node = 0; node < RULE.length; node++) {
+      // Most panels lie where another of the posteriors is.
+      const share = inside === 0 ? before : before + (halves[panel] ?? 0) * partUpTo(node, density, first)
+      shares[first + node] = Math.min(1, Math.max(0, share))
+    }
+    before += inside
+  }
+  return shares
 }
 
 const softplus = (x: number) => (x > 0 ? x + Math.log1p(Math.exp(-x)) : Math.log1p(Math.exp(x)))
 
-function bordersOf({ alpha, beta }: Posterior): number[] {
+function addBorders({ alpha, beta }: Posterior, borders: Border[]): void {
   const [middle, width] = [Math.log(alpha / beta), widthOf({ alpha, beta })]
-  return STEPS.flatMap((step) => (step === 0 ? [middle] : [middle - step * width, middle + step * width]))
+  borders.push({ at: middle, step: width * FIRST_STEP })
+  let before = 0
+  for (const away of STEPS) {
+    const step = width * (away - before)
+    borders.push({ at: middle - away * width, step }, { at: middle + away * width, step })
+    before = away
+  }
 }
 
 /** Where on the logit scale a posterior has died away. */
@@ -209,7 +290,7 @@ function reachOf({ alpha, beta }: Posterior): readonly [number, number] {
   const top = height(middle)
   const edge = (side: 1 | -1) => {
     let step = widthOf({ alpha, beta })
-    while (top - height(middle + side * step) < 80) step *= 1.5
+    while (top - height(middle + side * step) < DIED_AWAY) step *= 1.5
     return middle + side * step
   }
   return [edge(-1), edge(1)]

@@ -39,35 +39,55 @@ export interface Measured {
 export function standardiseMeasures(
   epochs: readonly Measured[],
 ): { readonly total: number; readonly values: [number, number]; readonly variances: [number, number] } | null {
-  const used = epochs.filter(({ shares, n }) => [...shares, ...n].every((one) => one > 0))
-  if (used.length === 0) return null
-  const weights = used.map(({ shares: [one, other], n: [n0, n1] }) => ((n0 + n1) * one * other) / (one + other) ** 2)
-  const whole = weights.reduce((sum, weight) => sum + weight, 0)
-  const over = (of: (epoch: Measured) => number, power: 1 | 2) =>
-    used.reduce((sum, epoch, index) => sum + (weights[index] ?? 0) ** power * of(epoch), 0) / whole ** power
+  let whole = 0
+  let total = 0
+  let value0 = 0
+  let value1 = 0
+  let variance0 = 0
+  let variance1 = 0
+  // A loop with names of its own: it is gone through thousands of times for one report.
+  for (const { shares, n, values, variances } of epochs) {
+    const one = shares[0]
+    const other = shares[1]
+    const n0 = n[0]
+    const n1 = n[1]
+    if (!(one > 0 && other > 0 && n0 > 0 && n1 > 0)) continue
+    const weight = ((n0 + n1) * one * other) / (one + other) ** 2
+    whole += weight
+    total += n0 + n1
+    value0 += weight * values[0]
+    value1 += weight * values[1]
+    variance0 += weight * weight * variances[0]
+    variance1 += weight * weight * variances[1]
+  }
+  if (whole === 0) return null
   return {
-    total: used.reduce((sum, { n: [n0, n1] }) => sum + n0 + n1, 0),
-    values: [over(({ values }) => values[0], 1), over(({ values }) => values[1], 1)],
-    variances: [over(({ variances }) => variances[0], 2), over(({ variances }) => variances[1], 2)],
+    total,
+    values: [value0 / whole, value1 / whole],
+    variances: [variance0 / whole ** 2, variance1 / whole ** 2],
   }
 }
 
 /** The same of rates. */
 export function standardise(epochs: readonly Stratum[]): Standardised | null {
   const found = standardiseMeasures(
-    epochs.map(({ shares, outcomes: [baseline, variant] }) => ({
-      shares,
-      n: [baseline.n, variant.n],
-      values: [baseline.conversions / baseline.n, variant.conversions / variant.n],
-      variances: [varianceOfRate(baseline), varianceOfRate(variant)],
-    })),
+    epochs.map(({ shares, outcomes }) => {
+      const baseline = outcomes[0]
+      const variant = outcomes[1]
+      return {
+        shares,
+        n: [baseline.n, variant.n],
+        values: [baseline.conversions / baseline.n, variant.conversions / variant.n],
+        variances: [varianceOfRate(baseline), varianceOfRate(variant)],
+      }
+    }),
   )
   if (found === null) return null
-  const {
-    total,
-    values: [p0, p1],
-    variances: [v0, v1],
-  } = found
+  const { total, values, variances } = found
+  const p0 = values[0]
+  const p1 = values[1]
+  const v0 = variances[0]
+  const v1 = variances[1]
   return {
     total,
     rates: [p0, p1],

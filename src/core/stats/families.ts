@@ -41,7 +41,7 @@ import {
   studentTCdf,
   studentTQuantile,
   tuning,
-  tunings,
+  mixtureFor,
   wilson,
   winsorised,
 } from '.'
@@ -130,14 +130,14 @@ const mixture = (input: unknown) => {
       standardError: z.number(),
     })
     .parse(input)
-  const rhos = tunings(plannedTotal, alpha)
-  const far = mixtureReach(watched.total, rhos, alpha)
+  const mixture = mixtureFor(plannedTotal, alpha)
+  const far = mixtureReach(watched.total, mixture)
   return {
-    rhos,
+    rhos: mixture.rhos,
     reach: far,
     halfWidth: watched.standardError === 0 ? null : far * watched.standardError,
-    interval: mixtureInterval(watched, rhos, alpha),
-    pValue: mixturePValue(watched, rhos),
+    interval: mixtureInterval(watched, mixture),
+    pValue: mixturePValue(watched, mixture),
   }
 }
 
@@ -170,15 +170,15 @@ const epochsOf = (input: unknown) => {
   const none = { rates: null, difference: null, differenceStandardError: null, differenceInterval: null }
   if (found === null) return { total: 0, ...none, lift: null, logStandardError: null, liftInterval: null }
   const { total, rates, difference, differenceError: standardError, lift: relative, logError } = found
-  const rhos = tunings(plannedTotal, alpha)
+  const mixture = mixtureFor(plannedTotal, alpha)
   const logs =
     logError === null
       ? null
-      : mixtureInterval({ estimate: Math.log(rates[1] / rates[0]), standardError: logError, total }, rhos, alpha)
+      : mixtureInterval({ estimate: Math.log(rates[1] / rates[0]), standardError: logError, total }, mixture)
   return {
     ...{ total, rates, difference, lift: relative },
     differenceStandardError: standardError,
-    differenceInterval: mixtureInterval({ estimate: difference, standardError, total }, rhos, alpha),
+    differenceInterval: mixtureInterval({ estimate: difference, standardError, total }, mixture),
     logStandardError: logError,
     liftInterval: logs?.map(Math.expm1) ?? null,
   }

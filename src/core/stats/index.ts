@@ -7,6 +7,7 @@ export { allocation, bestOf, credible, credibleLift, UNIFORM, type Prior } from 
 export { standardise, standardiseMeasures, type Standardised, type Stratum } from './epochs'
 export {
   errorsForPower,
+  mixtureFor,
   mixtureInterval,
   mixturePower,
   mixturePValue,
@@ -15,7 +16,7 @@ export {
   sequenceInterval,
   sequencePValue,
   tuning,
-  tunings,
+  type Mixture,
   type Watched,
 } from './sequence'
 export { adjusted, cochranQ, holm, type Estimate } from './heterogeneity'

@@ -35,10 +35,14 @@ function tailStart(p: number): number {
   return -Math.sqrt(square - Math.log(2 * Math.PI * square))
 }
 
+/** The one that was asked for last: whoever asks for many asks for the same. */
+let lastCritical = { confidence: NaN, value: NaN }
+
 /** Two-sided critical value: 1.96 for 0.95. */
 export function criticalValue(confidence: number): number {
   if (!(confidence > 0 && confidence < 1)) {
     throw new RangeError(`criticalValue: confidence must lie strictly between 0 and 1, got ${confidence}. Write 95 % as 0.95.`)
   }
-  return normalQuantile((1 + confidence) / 2)
+  if (lastCritical.confidence !== confidence) lastCritical = { confidence, value: normalQuantile((1 + confidence) / 2) }
+  return lastCritical.value
 }

@@ -1,3 +1,4 @@
+import { group } from 'd3'
 import type { Knex } from 'knex'
 import type { ResultView } from '@/contract/contract'
 import {
@@ -6,18 +7,19 @@ import {
   besideWords,
   effectByAge,
   RECENT_DAYS,
-  resultOfRound,
+  resultsOfRound,
   steadiedWords,
   type Beside,
   type BesideCounts,
   type CountedRow,
+  type DayCounts,
   type Names,
   type RoundCounts,
   type RoundResult,
   type VariantResult,
   type WorthRow,
 } from '@/core/experiment'
-import type { GoalId, RoundId, VersionId } from '@/core/ids'
+import type { GoalId, RoundId } from '@/core/ids'
 import type { Span } from '@/core/ledger'
 import type { Calendar } from '@/core/time'
 import { openSpans } from '../ledger/rules'
@@ -37,6 +39,11 @@ export interface Read extends RoundResult {
 
 /** A round’s result for one goal and one crowd, with its history by day. `null` when the round counts no such goal. */
 export async function resultOf(db: Knex, round: RoundRow, crowd: number, goal: GoalId | null): Promise<Read | null> {
+  return (await resultsOf(db, round, crowd, [goal]))[0] ?? null
+}
+
+/** The same for several goals, `null` being the one that decides: what they share is asked for and read once. */
+export async function resultsOf(db: Knex, round: RoundRow, crowd: number, goals: readonly (GoalId | null)[]): Promise<Read[]> {
   const { id, plannedTotal } = round.snapshot
   const [found, classes, earlier, beside] = await Promise.all([
     rowsOfRounds(db, crowd, [id]),
@@ -62,9 +69,9 @@ export async function resultOf(db: Knex, round: RoundRow, crowd: number, goal: G
   const slower = slowerIn(speeds, of)
   const calendar = calendarIn(timeZone)
   const now = new Date()
-  const read = readRound(
+  const reads = readGoals(
     of,
-    { crowd, goal },
+    { crowd, goals },
     {
       rows,
       classes,
@@ -75,15 +82,16 @@ export async function resultOf(db: Knex, round: RoundRow, crowd: number, goal: G
       now,
     },
   )
-  if (read === null) return null
+  const [first] = reads
+  if (first === undefined) return []
   const days = crowd === 0 ? wholeDays(openSpans(round), calendar, now) : []
-  // Only where something is off it is asked with whom.
-  const byDevice = read.result.split.trusted ? [] : await exposedByDevice(db, crowd, id)
+  // Only where something is off it is asked with whom. Who was given what, and who saw it, is the same for every goal.
+  const byDevice = first.result.split.trusted ? [] : await exposedByDevice(db, crowd, id)
   const { snapshot } = round
   const alarms = alarmsOf(
     {
-      arms: read.view.rates,
-      split: read.result.split,
+      arms: first.view.rates,
+      split: first.result.split,
       days: countedOn(rows, days),
       slower: slower.flatMap(({ versions: of }) => of),
       byDevice,
@@ -98,12 +106,14 @@ export async function resultOf(db: Knex, round: RoundRow, crowd: number, goal: G
           .map(({ day }) => day)
           .sort()
           .at(-1) ?? '')
-  const versions = read.view.rates.map(({ version }) => version)
-  const ages = effectByAge({ reached, rows, versions, goal: read.goal.id, today }).map(({ lifts, ...age }) => ({
-    ...age,
-    lifts: lifts.map(({ version, lift, interval }) => ({ version, lift, interval: pair(interval) })),
-  }))
-  return { ...read, view: { ...read.view, slower, alarms, ages } }
+  const versions = first.view.rates.map(({ version }) => version)
+  return reads.map((read) => {
+    const ages = effectByAge({ reached, rows, versions, goal: read.goal.id, today }).map(({ lifts, ...age }) => ({
+      ...age,
+      lifts: lifts.map(({ version, lift, interval }) => ({ version, lift, interval: pair(interval) })),
+    }))
+    return { ...read, view: { ...read.view, slower, alarms, ages } }
+  })
 }
 
 /** No more rounds than can be told apart in a picture. */
@@ -140,11 +150,11 @@ const MOST_DAYS = 400
 
 /** What each of these days counted; nothing is something, too. */
 function countedOn(rows: readonly CountedRow[], days: readonly string[]) {
-  return days.map((day) => {
-    const own = rows.filter((row) => row.goal === '' && row.day === day)
-    const sum = (of: 'assigned' | 'exposed') => own.reduce((all, row) => all + row[of], 0)
-    return { day, assigned: sum('assigned'), exposed: sum('exposed') }
-  })
+  const came = group(
+    rows.filter(({ goal }) => goal === ''),
+    ({ day }) => day,
+  )
+  return days.map((day) => ({ day, assigned: sum(came.get(day), 'assigned'), exposed: sum(came.get(day), 'exposed') }))
 }
 
 interface By {
@@ -162,17 +172,21 @@ interface By {
 }
 
 /** The same from what has been read, for many rounds at once. */
-export function readRound(
+export function readRound(round: RoundRow, { crowd, goal }: { crowd: number; goal: GoalId | null }, by: By): Read | null {
+  return readGoals(round, { crowd, goals: [goal] }, by)[0] ?? null
+}
+
+function readGoals(
   round: RoundRow,
-  { crowd, goal }: { crowd: number; goal: GoalId | null },
+  { crowd, goals }: { crowd: number; goals: readonly (GoalId | null)[] },
   { rows, classes = [], earlier = [], beside = [], others = [], speeds = [], plannedTotal, currency, calendar, now }: By,
-): Read | null {
+): Read[] {
   const { snapshot, epochs } = round
   const elapsed = openSpans(round).reduce((sum, { from, to }) => sum + ((to ?? now).getTime() - from.getTime()) / DAY, 0)
   const counted = new Set(rows.map(({ day }) => day))
   const began = calendar.dayOf(round.started_at)
   const names = namesFor(snapshot.design, snapshot.versions, snapshot.goals)
-  const found = resultOfRound(
+  const found = resultsOfRound(
     {
       round: snapshot,
       weighings: epochs.map(({ since, arms }) => ({ since: calendar.dayOf(since), arms })),
@@ -187,12 +201,11 @@ export function readRound(
           ? calendar.lastDays(RECENT_DAYS + 1, now).filter((day, index) => index < RECENT_DAYS && day > began)
           : [...counted].sort().slice(-RECENT_DAYS),
     },
-    goal,
+    goals,
     names,
   )
-  return found === null
-    ? null
-    : { ...found, view: viewOf(found, { round, others, crowd, currency, elapsed, days: counted.size }) }
+  const of = { round, others, crowd, currency, elapsed, days: counted.size }
+  return found.map((one) => ({ ...one, view: viewOf(one, of) }))
 }
 
 function viewOf(
@@ -205,7 +218,12 @@ function viewOf(
 ): ResultView {
   const { crowd, currency, elapsed, days } = of
   const { snapshot, epochs } = round
-  const { goal, result, guards, history, counts } = found
+  const { goal, result, guards, history } = found
+  const byDay = group(
+    found.counts,
+    ({ day }) => day,
+    ({ version }) => version,
+  )
   const names = namesFor(snapshot.design, snapshot.versions, snapshot.goals)
   return {
     round: snapshot.id,
@@ -285,11 +303,10 @@ function viewOf(
     })),
     arrivals: history.map(({ day }) => ({
       day,
-      counts: result.rates.map(({ version }) => ({
-        version,
-        exposed: sumOn(counts, day, version, 'exposed'),
-        converters: sumOn(counts, day, version, 'converters'),
-      })),
+      counts: result.rates.map(({ version }) => {
+        const own = byDay.get(day)?.get(version)
+        return { version, exposed: sum(own, 'exposed'), converters: sum(own, 'converters') }
+      }),
     })),
   }
 }
@@ -313,8 +330,8 @@ function besideView(found: Beside, names: Names, others: readonly RoundRow[]): R
   return { round: found.other, name, visitors, words: besideWords(found, name, names, named), differs: together.length > 0 }
 }
 
-function sumOn(counts: RoundResult['counts'], day: string, version: VersionId, of: 'exposed' | 'converters'): number {
-  return counts.reduce((sum, row) => (row.day === day && row.version === version ? sum + row[of] : sum), 0)
+function sum<Row extends DayCounts>(rows: readonly Row[] = [], of: 'assigned' | 'exposed' | 'converters'): number {
+  return rows.reduce((total, row) => total + row[of], 0)
 }
 
 /** A day on the line; none before anything can be said. */

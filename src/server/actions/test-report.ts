@@ -5,19 +5,15 @@ import type { TestId } from '@/core/ids'
 import type { Database } from '../database/connect'
 import { roundsOf, testNumber } from '../stores/tests'
 import { behaviourView } from './behaviour'
-import { resultOf } from './result-of'
+import { resultsOf } from './result-of'
 import { openTest } from './test-sheet'
 
 /** A test as something to read: what was asked, what was shown, what came of it, goal by goal, in Markdown (CommonMark). */
 export async function testReport(db: Database, id: TestId): Promise<string> {
   const test = await openTest(db, id)
   const [round] = await roundsOf(db, testNumber(id))
-  const results: ResultView[] = []
-  if (round !== undefined)
-    for (const goal of goalsOf(test.design)) {
-      const found = await resultOf(db, round, 0, goal)
-      if (found !== null) results.push(found.view)
-    }
+  const reads = round === undefined ? [] : await resultsOf(db, round, 0, goalsOf(test.design))
+  const results = reads.map(({ view }) => view)
   return reportText(test, results, round === undefined ? null : await behaviourView(db, round, 0))
 }
 

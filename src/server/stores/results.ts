@@ -6,7 +6,7 @@ import { pasts, SEGMENT, traits } from '@/core/ledger'
 import type { GoalId, RoundId, VersionId } from '@/core/ids'
 import { roundIdSchema, versionIdSchema } from '@/core/ids'
 
-const rowSchema = z.object({
+export const rowSchema = z.object({
   round: roundIdSchema,
   epoch: z.number(),
   /** '' for those who came; a goal, or a step of a funnel, for those who reached it. */
