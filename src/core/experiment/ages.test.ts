@@ -1,6 +1,6 @@
 import { ORIGINAL } from '../decide'
 import type { DocumentId, GoalId, VersionId } from '../ids'
-import { effectByAge } from './ages'
+import { effectsByAge } from './ages'
 import type { CountedRow } from './looks'
 
 const bold = 'bold' as VersionId
@@ -14,7 +14,7 @@ const after = (version: VersionId, age: number, visitors: number, of: string = g
   ...{ version, document: 'home' as DocumentId, doing: 'after' as const, what: `${of} ${age}`, times: visitors, visitors },
 })
 const rows = versions.flatMap((version) => [came(version, '2026-03-01', 1000), came(version, '2026-03-09', 1000)])
-const ages = (reached: ReturnType<typeof after>[], today = '2026-03-09') => effectByAge({ reached, rows, versions, goal, today })
+const ages = (reached: ReturnType<typeof after>[], today = '2026-03-09') => effectsByAge({ reached, rows, versions, today })(goal)
 
 test('an effect that wears off is seen to: more on the first day, and no more after it', () => {
   const found = ages([after(ORIGINAL, 0, 100), after(bold, 0, 160), after(ORIGINAL, 4, 20), after(bold, 6, 20)])
@@ -30,10 +30,10 @@ test('whoever came later counts for the days on which they have been', () => {
   // On the tenth those of the ninth have been there for two days: twice as many days, half the rate, the same lift.
   const reached = [after(ORIGINAL, 1, 50), after(bold, 1, 60)]
   expect(ages(reached, '2026-03-09')[0]?.lifts[0]?.lift).toBeCloseTo(0.2)
-  const skewed = effectByAge({
-    ...{ reached, versions, goal, today: '2026-03-09' },
+  const skewed = effectsByAge({
+    ...{ reached, versions, today: '2026-03-09' },
     rows: [...rows, came(bold, '2026-03-09', 5000)],
-  })
+  })(goal)
   // Those who have come today alone can have nothing on the day after.
   expect(skewed[0]?.lifts[0]?.lift).toBeCloseTo(0.2)
 })

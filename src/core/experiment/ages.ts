@@ -1,6 +1,7 @@
+import { group, rollup } from 'd3'
 import { ORIGINAL } from '../decide'
 import type { GoalId, VersionId } from '../ids'
-import { katz, type Interval } from '../stats'
+import { katz, type Interval, type Outcome } from '../stats'
 import type { DoingRow } from './behaviour'
 import type { CountedRow } from './looks'
 
@@ -37,50 +38,62 @@ const ENOUGH = 10
  * @param reached rows of “after”: a goal with the days from the first sight until it was first reached
  * @param rows of the same round
  * @param today of the site's calendar
+ * @returns of a goal; what all goals share is worked out once
  */
-export function effectByAge({
+export function effectsByAge({
   reached,
   rows,
   versions,
-  goal,
   today,
 }: {
   readonly reached: readonly DoingRow[]
   readonly rows: readonly CountedRow[]
   readonly versions: readonly VersionId[]
-  readonly goal: GoalId
   readonly today: string
-}): AgeEffect[] {
-  const came = rows.filter((row) => row.goal === '')
-  const daysIn = (version: VersionId, from: number, to: number) =>
-    came.reduce((sum, row) => {
-      if (row.version !== version) return sum
-      const since = daysBetween(row.day, today)
-      return sum + row.exposed * Math.max(0, Math.min(to, since) - from + 1)
-    }, 0)
-  const convertersIn = (version: VersionId, from: number, to: number) =>
-    reached.reduce((sum, row) => {
-      const [of, age] = row.what.split(' ')
-      return row.doing === 'after' && row.version === version && of === goal && Number(age) >= from && Number(age) <= to
-        ? sum + row.visitors
-        : sum
-    }, 0)
-  const found = stretches.map(([from, to]) => {
-    const count = (version: VersionId) => ({ n: daysIn(version, from, to), conversions: convertersIn(version, from, to) })
-    const original = count(ORIGINAL)
-    return {
-      ...{ from, to },
-      lifts: versions
-        .filter((version) => version !== ORIGINAL)
-        .map((version) => {
-          const own = count(version)
-          const isEnough = Math.min(own.conversions, original.conversions) >= ENOUGH && original.n > 0 && own.n > 0
-          const lift = isEnough ? own.conversions / own.n / (original.conversions / original.n) - 1 : null
-          return { version, converters: own.conversions, lift, interval: isEnough ? katz(original, own, LEVEL) : null }
-        }),
-    }
-  })
-  return found.filter(({ lifts }) => lifts.some(({ lift }) => lift !== null))
+}): (goal: GoalId) => AgeEffect[] {
+  const seen = rows.filter(({ goal }) => goal === '')
+  const since = new Map([...new Set(seen.map(({ day }) => day))].map((day) => [day, daysBetween(day, today)]))
+  const came = rollup(
+    seen,
+    (of) => stretches.map(([from, to]) => daysIn(of, since, from, to)),
+    ({ version }) => version,
+  )
+  const after = group(reached.flatMap(readAfter), ({ goal }) => goal)
+  return (goal) => {
+    const own = after.get(goal) ?? []
+    const found = stretches.map(([from, to], at) => {
+      const inIt = own.filter(({ age }) => age >= from && age <= to)
+      const count = (version: VersionId) => ({
+        n: came.get(version)?.[at] ?? 0,
+        conversions: inIt.reduce((sum, row) => (row.version === version ? sum + row.visitors : sum), 0),
+      })
+      return { from, to, lifts: liftsOver(versions, count) }
+    })
+    return found.filter(({ lifts }) => lifts.some(({ lift }) => lift !== null))
+  }
+}
+
+/** For how many days of a stretch these visitors have been, a day of each. */
+function daysIn(came: readonly CountedRow[], since: ReadonlyMap<string, number>, from: number, to: number): number {
+  return came.reduce((sum, { day, exposed }) => sum + exposed * Math.max(0, Math.min(to, since.get(day) ?? -1) - from + 1), 0)
+}
+
+function readAfter({ doing, what, version, visitors }: DoingRow) {
+  if (doing !== 'after') return []
+  const [goal = '', age] = what.split(' ')
+  return [{ goal, age: Number(age), version, visitors }]
+}
+
+function liftsOver(versions: readonly VersionId[], count: (version: VersionId) => Outcome): AgeEffect['lifts'] {
+  const original = count(ORIGINAL)
+  return versions
+    .filter((version) => version !== ORIGINAL)
+    .map((version) => {
+      const own = count(version)
+      const isEnough = Math.min(own.conversions, original.conversions) >= ENOUGH && original.n > 0 && own.n > 0
+      const lift = isEnough ? own.conversions / own.n / (original.conversions / original.n) - 1 : null
+      return { version, converters: own.conversions, lift, interval: isEnough ? katz(original, own, LEVEL) : null }
+    })
 }
 
 const daysBetween = (one: string, other: string) => Math.round((Date.parse(other) - Date.parse(one)) / 86_400_000)

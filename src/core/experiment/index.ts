@@ -60,7 +60,7 @@ export type { Names } from './names'
 export { ruleReach, type RuleReach } from './rule-reach'
 export { overlaps, type Overlap } from './overlap'
 export { behaviourOf, spotsOf, type Behaviour, type DoingRow, type Spot, type VersionBehaviour } from './behaviour'
-export { effectByAge, type AgeEffect } from './ages'
+export { effectsByAge, type AgeEffect } from './ages'
 export { alarmsOf, type Alarm } from './trust'
 export {
   chanceOfGain,

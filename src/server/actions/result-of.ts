@@ -5,7 +5,7 @@ import {
   alarmsOf,
   armsEver,
   besideWords,
-  effectByAge,
+  effectsByAge,
   RECENT_DAYS,
   resultsOfRound,
   steadiedWords,
@@ -107,8 +107,9 @@ export async function resultsOf(db: Knex, round: RoundRow, crowd: number, goals:
           .sort()
           .at(-1) ?? '')
   const versions = first.view.rates.map(({ version }) => version)
+  const agesOf = effectsByAge({ reached, rows, versions, today })
   return reads.map((read) => {
-    const ages = effectByAge({ reached, rows, versions, goal: read.goal.id, today }).map(({ lifts, ...age }) => ({
+    const ages = agesOf(read.goal.id).map(({ lifts, ...age }) => ({
       ...age,
       lifts: lifts.map(({ version, lift, interval }) => ({ version, lift, interval: pair(interval) })),
     }))
