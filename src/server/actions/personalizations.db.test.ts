@@ -139,6 +139,15 @@ test('what each rule gains is read like a test, and in one list of all', async (
   const own = rounds.find(({ rule }) => rule === first)
   const result = await act(db, editor, 'personalization.result', { round: own?.id ?? rounds[0]!.id })
   expect(result).toMatchObject({ goal: { id: goal }, split: { trusted: true }, rates: [{ name: 'Original' }, { name: 'Small' }] })
+  // Beside a round stand those before it of the same rule, and of no other.
+  const before = async (round: RoundId) =>
+    (await act(db, editor, 'result.before', { round, goal })).rounds.map(({ number }) => number)
+  const earlier = rounds.map(({ rule, number }) =>
+    rounds.flatMap((one) => (one.rule === rule && one.number < number ? [one.number] : [])).sort((one, other) => one - other),
+  )
+  expect(await Promise.all(rounds.map(({ id }) => before(id)))).toEqual(earlier)
+  expect(earlier[rounds.findIndex(({ rule }) => rule === first)]).toEqual([])
+  expect(earlier.flat()).not.toEqual([])
   // A goal that is counted by cannot be thrown away.
   await act(db, publisher, 'goal.archive', { goal, archived: true })
   expect(words(await attempt(db, editor, 'goal.remove', { goal }))).toContain('What rules gain is counted by it')

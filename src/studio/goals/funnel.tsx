@@ -44,6 +44,7 @@ export function Funnel({ columns, steps }: { columns: readonly Column[]; steps: 
         rows={rows}
         room={ROOM}
         above
+        versions={columns.length > 1 ? columns.map(({ name }) => name) : []}
         words={told.map(({ step, column, words }) => `${step}, ${column.name}: ${words}.`).join(' ')}
       />
     </ChartFrame>

@@ -3,6 +3,8 @@
 import { colourOf, markPath } from '../frame/marks'
 import { barsGeometry, type BarRow, type Layout } from './bars-geometry'
 
+/** How wide a letter is, about. */
+const LETTER = 8
 /** Letters of a name beside its bars, and above them. */
 const [BESIDE, ABOVE] = [26, 90]
 
@@ -10,13 +12,15 @@ interface Props extends Layout {
   readonly rows: readonly BarRow[]
   /** Above each column; none for a single one that says it itself. */
   readonly heads?: readonly string[]
+  /** The versions that marks stand for, where no row says it. */
+  readonly versions?: readonly string[]
   /** All that it shows, for who cannot see it. */
   readonly words: string
 }
 
 /** Rows of bars, each with what it says behind its end. */
-export function BarRows({ rows, heads = [], words, above = false, room }: Props) {
-  const { width, height, columns, rows: placed } = barsGeometry(rows, { room, above })
+export function BarRows({ rows, heads = [], versions = [], words, above = false, room }: Props) {
+  const { width, height, columns, names, rows: placed } = barsGeometry(rows, { room, above, named: versions.length })
   const longest = above ? ABOVE : BESIDE
   return (
     <svg viewBox={`0 0 ${width} ${height}`} role="img" aria-label={words}>
@@ -24,6 +28,14 @@ export function BarRows({ rows, heads = [], words, above = false, room }: Props)
         <text key={head} x={columns[at]} y={14} className="tick">
           {head}
         </text>
+      ))}
+      {versions.map((name, at) => (
+        <g key={name} transform={`translate(${names[at] ?? 0} 0)`}>
+          <path d={markPath(at)} fill={colourOf(at)} />
+          <text x={24} y={14} className="tick">
+            {withinLetters(name, Math.floor((width / versions.length - 24) / LETTER))}
+          </text>
+        </g>
       ))}
       {placed.map(({ of: { id, name, version, bars: said }, y, nameY, bars }) => (
         <g key={id}>
@@ -33,7 +45,7 @@ export function BarRows({ rows, heads = [], words, above = false, room }: Props)
             </g>
           )}
           <text x={version === undefined || above ? 0 : 22} y={nameY} className="row-name">
-            {name.length > longest ? `${name.slice(0, longest - 1)}…` : name}
+            {withinLetters(name, longest)}
           </text>
           {bars.map((bar, at) =>
             bar === null ? null : (
@@ -58,3 +70,5 @@ export function BarRows({ rows, heads = [], words, above = false, room }: Props)
     </svg>
   )
 }
+
+const withinLetters = (name: string, most: number) => (name.length > most ? `${name.slice(0, most - 1)}…` : name)
