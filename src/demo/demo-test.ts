@@ -8,6 +8,7 @@ export interface DemoTest {
   readonly change: string
   readonly expected: string
   readonly goal: string
+  readonly watched?: readonly string[]
   readonly campaign?: string
   readonly parts: readonly {
     readonly document: string
@@ -37,6 +38,8 @@ export interface DemoTest {
   readonly smallestEffect?: number
   /** What they do besides on its page: what they press and where they go, most wanted first; how slow each arm is. */
   readonly wanders?: {
+    /** Where its part is no page, one of those that it is on. */
+    readonly page?: string
     readonly presses: readonly string[]
     readonly next: readonly string[]
     readonly slower?: readonly number[]

@@ -65,8 +65,10 @@ export const testsOfEveryKind: readonly DemoTest[] = [
     change: 'Make it darker on all ten pages at once.',
     expected: 'More people reserve.',
     goal: 'reserved',
+    watched: ['way-to-reserve'],
     status: 'running',
     rates: [0.08, 0.083],
+    wanders: { page: 'cello', presses: ['cello-reserve', 'cello-title'], next: ['reserve', 'plans', 'instruments'] },
     // Who looked at the list of instruments looks at one of them some days later.
     ...{ visitors: 5200, seed: LOOKED_AT_INSTRUMENTS },
     days: 9,

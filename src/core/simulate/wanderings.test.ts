@@ -5,7 +5,7 @@ import { wanderings, type Surroundings } from './wanderings'
 const page = 'home' as DocumentId
 const around: Surroundings = {
   page,
-  presses: ['go', 'menu'] as NodeId[],
+  presses: ['go', 'menu'].map((node) => ({ node: node as NodeId, markers: [] })),
   next: ['plans' as DocumentId],
   reads: 'go' as NodeId,
   slower: 1,

@@ -7,7 +7,7 @@ import { lotsOf, pick, type SimulatedVisitor } from './visitors'
 /** A page with what there is to press on it and where it leads, most wanted first. */
 export interface Surroundings {
   readonly page: DocumentId
-  readonly presses: readonly NodeId[]
+  readonly presses: readonly { readonly node: NodeId; readonly markers: readonly string[] }[]
   readonly next: readonly DocumentId[]
   /** What is read by those who take their time. */
   readonly reads: NodeId
@@ -43,7 +43,8 @@ export function wanderings(
     )
   for (let step = 0; presses.length > 0 && step < 3 && lots() < PRESSES; step++) {
     const [x, y] = [tenth(lots() + lots()), tenth(lots() + lots())]
-    const happening = { kind: 'click', document: page, nodes: [wanted(presses)], markers: [], spot: [x, y] as const } as const
+    const { node, markers } = wanted(presses)
+    const happening: Happening = { kind: 'click', document: page, nodes: [node], markers: [...markers], spot: [x, y] }
     found.push({ after: 5000 + step * 4000, happening })
   }
   if (lots() < READS) found.push({ after: 18_000, happening: { kind: 'read', document: page, node: reads } })
