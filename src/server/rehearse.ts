@@ -135,13 +135,14 @@ function earlierVisit(
   return [viewOf(then, crowd, round, ' before'), ...reached]
 }
 
-/** What they do besides, but for what some goal of the round counts: rates are true as they are set. */
+/** What they do besides, but for what the goal that decides counts: its rates are true as they are set. */
 function wandering(visitor: SimulatedVisitor, crowd: number, round: Round, around: Surroundings | undefined): StampedEvent[] {
   if (around === undefined) return []
   const library = libraryOf(round.goals)
+  const decides = round.goals.find(({ id }) => id === round.design.primary)
   return wanderings(visitor, around)
     .map(({ after, happening }, step) => made(visitor, crowd, later(visitor, after), `besides ${step}`, happening))
-    .filter((event) => !round.goals.some((goal) => reaches(goal, event, library)))
+    .filter((event) => decides === undefined || !reaches(decides, event, library))
 }
 
 const pageOf = ({ pages, design }: Round): DocumentId => pages[0] ?? design.document
