@@ -8,7 +8,7 @@ import { greetingRound, siteOf } from '../test-site'
 
 const KEY = 'a-key-of-somebody'
 const families = { kind: 'attribute', name: 'membership', is: true, value: 'family' }
-const { site, written } = siteOf({
+const release = () => ({
   rounds: [
     greetingRound('t-1'),
     greetingRound('t-2', { audience: { kind: 'device', device: 'phone' } }),
@@ -26,8 +26,9 @@ const { site, written } = siteOf({
   attributes: [{ name: 'membership', values: ['family'] }],
   reporters: [{ id: 'shop', origin: 'https://shop.example', hash: createHash('sha256').update(KEY).digest('hex') }],
 })
-let address = ''
+let [{ site, written }, address] = [siteOf(null), '']
 beforeAll(async () => {
+  ;({ site, written } = siteOf(release()))
   await site.listen({ port: 0, host: '127.0.0.1' })
   address = `http://127.0.0.1:${(site.server.address() as AddressInfo).port}`
 })
