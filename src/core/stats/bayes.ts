@@ -108,28 +108,26 @@ function startOf(one: Posterior, other: Posterior): readonly [number, number] {
  * (the Illinois method; M. Dowell, P. Jarratt 1971), which takes a fifth of the steps that halving takes.
  */
 function rootOf(of: (x: number) => number, [middle, width]: readonly [number, number]): number {
-  let [low, high] = [middle - 3 * width, middle + 3 * width]
-  let [atLow, atHigh] = [of(low), of(high)]
-  for (let step = width; atLow > 0 && step < 1e4; step *= 2) atLow = of((low -= 3 * step))
-  for (let step = width; atHigh < 0 && step < 1e4; step *= 2) atHigh = of((high += 3 * step))
-  let side = 0
-  for (let step = 0; step < 100; step++) {
-    const x = atHigh === atLow ? (low + high) / 2 : high - (atHigh * (high - low)) / (atHigh - atLow)
+  let [low, high, step] = [middle - width, middle + width, width]
+  while (of(low) > 0) low -= step *= 2
+  while (of(high) < 0) high += step *= 2
+  let [atLow, atHigh, side, x] = [of(low), of(high), 0, middle]
+  for (let time = 0; time < 100; time++) {
+    x = high - (atHigh * (high - low)) / (atHigh - atLow)
     const here = of(x)
-    const left = here < 0 ? high - x : x - low
+    if (Math.abs(here) < NEAR) break
     if (here < 0) {
-      ;[low, atLow] = [x, here]
       if (side < 0) atHigh /= 2
-      side = -1
+      ;[low, atLow, side] = [x, here, -1]
     } else {
-      ;[high, atHigh] = [x, here]
       if (side > 0) atLow /= 2
-      side = 1
+      ;[high, atHigh, side] = [x, here, 1]
     }
-    if (here === 0 || left <= 1e-12 * Math.max(1, Math.abs(x)) || Math.abs(here) < 1e-15) return x
   }
-  return (low + high) / 2
+  return x
 }
+/** A chance is not summed more exactly. */
+const NEAR = 1e-13
 
 function posteriorOf({ n, conversions }: Outcome, { alpha, beta }: Prior): Posterior {
   return { alpha: alpha + conversions, beta: beta + n - conversions }
