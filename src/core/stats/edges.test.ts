@@ -14,6 +14,8 @@ import {
   mixturePValue,
   mixtureReach,
   normalQuantile,
+  partEffects,
+  rate,
   sampleSize,
   splitCheck,
   splitEvidence,
@@ -54,12 +56,49 @@ test.each<[string, () => unknown, RegExp]>([
   expect(ask).toThrow(words)
 })
 
+test.each([
+  [0, 0],
+  [-1, 0],
+  [10, -1],
+  [10, 11],
+  [10.5, 1],
+  [10, 1.5],
+  [NaN, 0],
+  [10, NaN],
+  [Infinity, 1],
+])('of %d exposed %d converted: that is no count', (n, conversions) => {
+  expect(() => rate({ n, conversions })).toThrow(new RangeError(`rate: ${conversions} converted of ${n} exposed are no counts`))
+})
+
+test('a part of which all cells show the same, or that nobody saw, has no effect of its own', () => {
+  const cell = (levels: readonly number[], n: number, conversions: number) => ({ levels, n, conversions, stratum: 0 })
+  expect(partEffects([2, 2], [])).toMatchObject({ effects: [], pairs: [] })
+  // The second part was only ever shown with the first: which of them it is cannot be told.
+  const tied = [cell([0, 0], 100, 10), cell([1, 1], 100, 20)]
+  expect(partEffects([2, 2], tied)).toMatchObject({ effects: [], pairs: [], total: 200 })
+  const whole = [cell([0, 0], 100, 10), cell([0, 1], 100, 20), cell([1, 0], 100, 30), cell([1, 1], 100, 40)]
+  const found = partEffects([2, 2], whole)
+  expect(found.effects.map(({ part, level, difference }) => [part, level, Number(difference.toFixed(9))])).toEqual([
+    [0, 1, 0.2],
+    [1, 1, 0.1],
+  ])
+  expect(found.pairs.map(({ parts, levels }) => [parts, levels])).toEqual([
+    [
+      [0, 1],
+      [1, 1],
+    ],
+  ])
+  // A level that nobody saw changes nothing of the others.
+  expect(partEffects([3, 2], [...whole, cell([2, 0], 0, 0)]).effects).toEqual(found.effects)
+})
+
 test('what stands at the very edge is taken', () => {
   expect(sampleSize(plan, 1, 1).nBaselineExact).toBeGreaterThan(0)
   expect(sampleSize(plan, -1, 1).nBaselineExact).toBeGreaterThan(0)
   expect(splitCheck([0, 0], [1, 2])).toEqual({ chiSquare: 0, df: 1, pValue: 1 })
   expect([chiSquareSurvival(0, 3), chiSquareSurvival(-1, 3)]).toEqual([1, 1])
   expect([studentTQuantile(0.5, 7), studentTCdf(0, 7)]).toEqual([0, 0.5])
+  expect([rate({ n: 1, conversions: 0 }), rate({ n: 1, conversions: 1 })]).toEqual([0, 1])
   expect(detectableAt(30, 0.5, 10, 10).relativeIncrease).toBeNull()
 })
 
