@@ -233,7 +233,10 @@ function compare({ epochs }: Pick<Evidence, 'epochs'>, index: number): Compared 
   return { version, baseline, variant, found: standardise(strata) }
 }
 
-const asOutcome = ({ exposed, converters }: ArmCounts): Outcome => ({ n: exposed, conversions: converters })
+export const asOutcome = ({ exposed, converters }: Pick<ArmCounts, 'exposed' | 'converters'>): Outcome => ({
+  n: exposed,
+  conversions: converters,
+})
 
 function readVariant(
   evidence: Evidence,

@@ -4,6 +4,7 @@ import type { VersionId } from '../ids'
 import { SEGMENT, traits, type Trait } from '../ledger'
 import { adjusted, cochranQ, logRatioError, rate, wilson, type Estimate, type Interval } from '../stats'
 import { fitsAs, traitAsked } from './noted-segments'
+import { asOutcome } from './reading'
 
 /** Visitors of a version who share a trait, or of whom it was written down whether a segment fits them (`fitsAs`). */
 export interface SegmentCounts {
@@ -175,8 +176,6 @@ function liftOf(arms: readonly SegmentArm[], version: VersionId): Estimate[] {
   const standardError = logRatioError(one, other)
   return standardError === null ? [] : [{ effect: Math.log(rate(other) / rate(one)), standardError }]
 }
-
-const asOutcome = ({ exposed, converters }: SegmentArm) => ({ n: exposed, conversions: converters })
 
 const languages = new Intl.DisplayNames(['en'], { type: 'language', fallback: 'code' })
 

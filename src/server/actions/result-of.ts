@@ -219,12 +219,7 @@ function viewOf(
 ): ResultView {
   const { crowd, currency, elapsed, days } = of
   const { snapshot, epochs } = round
-  const { goal, result, guards, history } = found
-  const byDay = group(
-    found.counts,
-    ({ day }) => day,
-    ({ version }) => version,
-  )
+  const { goal, result, guards } = found
   const names = namesFor(snapshot.design, snapshot.versions, snapshot.goals)
   return {
     round: snapshot.id,
@@ -293,6 +288,18 @@ function viewOf(
       because,
       arms: arms.map(({ version, weight }) => ({ version, name: names.version(version), weight })),
     })),
+    ...overDays(found),
+  }
+}
+
+/** Where each variant stood day by day, and who came on each. */
+function overDays({ result, history, counts }: RoundResult): Pick<ResultView, 'overTime' | 'arrivals'> {
+  const byDay = group(
+    counts,
+    ({ day }) => day,
+    ({ version }) => version,
+  )
+  return {
     overTime: result.variants.map(({ version }) => ({
       version,
       points: history.flatMap(({ day, result: at }) =>
