@@ -35,6 +35,8 @@ export interface DemoTest {
     readonly visitors: number
     readonly days: number
   }
+  /** Basis points that every version keeps, where the split follows visitors once a day. */
+  readonly follows?: number
   readonly smallestEffect?: number
   /** What they do besides on its page: what they press and where they go, most wanted first; how slow each arm is. */
   readonly wanders?: {

@@ -5,10 +5,11 @@ import type { Edit } from '@/core/document'
 import { markerSchema } from '@/core/events'
 import type { DocumentId, GoalId, NodeId, TestId, VersionId } from '@/core/ids'
 import { visitors } from '@/core/simulate'
+import { adaptSplits } from '@/jobs/by-the-clock'
 import { tallyAll } from '@/jobs/work'
 import { type Database } from '@/server/database/connect'
 import { eventsOf } from '@/server/rehearse'
-import { roundsOf, testNumber } from '@/server/stores/tests'
+import { roundsOf, testNumber, type RoundRow } from '@/server/stores/tests'
 import { holdVersion } from '@/server/stores/versions'
 import { writeEvents } from '@/server/stores/events'
 import { act } from './act'
@@ -197,6 +198,7 @@ async function draftTest(db: Database, demo: DemoTest): Promise<{ test: TestId; 
     design: {
       ...{ ...design, name, problem, change, expected, campaign, smallestEffect, audience },
       ...{ primary: goal as GoalId, watched: watched as GoalId[] },
+      adaptive: demo.follows === undefined ? null : { floor: demo.follows, every: 1440 },
     },
   })
   return { test, arms: design.arms.map(({ version }) => version) }
@@ -246,8 +248,6 @@ async function sendRound(
   { test, arms }: { test: TestId; arms: VersionId[] },
   { rates, ratesOn, visitors: crowd, days, startsAt, seed }: RoundOfDemo,
 ): Promise<void> {
-  const [round] = await roundsOf(db, testNumber(test))
-  if (round === undefined) throw new Error('the demo test has no round')
   const ratesOf = (device: Device) =>
     new Map(arms.map((version, index): [VersionId, number] => [version, (ratesOn[device] ?? rates)[index] ?? 0]))
   const trueRates = { phone: ratesOf('phone'), tablet: ratesOf('tablet'), computer: ratesOf('computer') }
@@ -255,19 +255,46 @@ async function sendRound(
     ...{ segmentsOf: noteOfSegments(await segmentsNow(db)), known: knownIn(demo) },
     ...wanderingIn(demo, arms),
   }
-  let group: ReturnType<typeof eventsOf> = []
   const now = Date.now()
-  for (const visitor of visitors({ seed, visitors: crowd, days, startsAt })) {
-    const events = eventsOf(visitor, round.snapshot, 0, trueRates[visitor.device], besides)
-    // The same people may be in another test: what they do there is something else.
-    const own = events.map((event) => ({ ...event, id: eventIdOf(`${round.snapshot.id} ${event.id}`) }))
-    group.push(...own.filter(({ at }) => at.getTime() < now))
-    if (group.length < 3000) continue
+  let { snapshot } = await newestRound(db, test)
+  let group: ReturnType<typeof eventsOf> = []
+  const send = async () => {
     await writeEvents(db, group)
     group = []
   }
-  await writeEvents(db, group)
+  let day = 0
+  for (const visitor of visitors({ seed, visitors: crowd, days, startsAt })) {
+    while (demo.follows !== undefined && visitor.arrivesAt.getTime() >= startsAt.getTime() + (day + 1) * DAY) {
+      await send()
+      await followVisitors(db, test, new Date(startsAt.getTime() + ++day * DAY))
+      snapshot = (await newestRound(db, test)).snapshot
+    }
+    const events = eventsOf(visitor, snapshot, 0, trueRates[visitor.device], besides)
+    // The same people may be in another test: what they do there is something else.
+    const own = events.map((event) => ({ ...event, id: eventIdOf(`${snapshot.id} ${event.id}`) }))
+    group.push(...own.filter(({ at }) => at.getTime() < now))
+    if (group.length >= 3000) await send()
+  }
+  await send()
   await tallyAll(db)
+}
+
+async function newestRound(db: Database, test: TestId): Promise<RoundRow> {
+  const [round] = await roundsOf(db, testNumber(test))
+  if (round === undefined) throw new Error('the demo test has no round')
+  return round
+}
+
+/** Once all that came is counted, the split is worked out as it is for every test, and is said to have been at that time. */
+async function followVisitors(db: Database, test: TestId, at: Date): Promise<void> {
+  await tallyAll(db)
+  const before = (await newestRound(db, test)).reweighed
+  await adaptSplits(db, at)
+  const { snapshot, reweighed } = await newestRound(db, test)
+  const then = reweighed.map((one, index) => (index < before.length ? one : { ...one, at }))
+  await db('rounds')
+    .where({ id: snapshot.id })
+    .update({ reweighed: JSON.stringify(then) })
 }
 
 /** By their ids, and by what they would do on the original, so that no version is given more of them. */

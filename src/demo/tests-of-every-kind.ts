@@ -93,7 +93,7 @@ export const testsOfEveryKind: readonly DemoTest[] = [
     campaign: 'First notes',
     status: 'running',
     rates: [0.05, 0.068, 0.05],
-    ...{ visitors: 6400, known: 0.35 },
+    ...{ visitors: 6400, known: 0.35, follows: 1500 },
     days: 11,
     smallestEffect: 0.2,
   },

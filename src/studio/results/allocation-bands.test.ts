@@ -53,7 +53,20 @@ test('as a picture nothing is beyond its frame, stretches join, and each day is 
   expect([drawn?.bands[0]?.x, right]).toEqual([58, 740])
   const [below, above] = drawn?.bands ?? []
   expect((below?.y ?? 0) + (below?.height ?? 0)).toBeCloseTo(above?.y ?? 0, 9)
-  for (const { y, height } of drawn?.bands ?? []) expect(y + height).toBeLessThanOrEqual(140.001)
+  for (const { y, height } of drawn?.bands ?? []) expect(y + height).toBeLessThanOrEqual(162.001)
+  // Each version is marked once, where most of it is; a sliver holds no mark.
+  const [, , , , , calm] = drawn?.bands ?? []
+  expect(drawn?.marks.map(({ version }) => version)).toEqual(['original', 'bold', 'calm'])
+  expect(drawn?.marks[2]).toEqual({
+    version: 'calm',
+    x: (calm?.x ?? 0) + (calm?.width ?? 0) / 2,
+    y: (calm?.y ?? 0) + (calm?.height ?? 0) / 2,
+  })
+  const thin = epochs.map((epoch) => ({
+    ...epoch,
+    arms: epoch.arms.map((arm, at) => ({ ...arm, weight: at === 0 ? 9900 : 100 })),
+  }))
+  expect(allocationGeometry(thin, ['original', 'bold', 'calm'], Date.UTC(2026, 10, 11))?.marks).toHaveLength(1)
 
   // In two days an axis has places by the hour.
   const short = allocationGeometry(epochs.slice(0, 2), ['original', 'bold'], Date.UTC(2026, 10, 7))

@@ -3,15 +3,20 @@
 import type { ResultView } from '@/contract/contract'
 import { WHOLE } from '@/core/decide'
 import { percent } from '@/core/numbers'
-import { colourOf } from '../frame/marks'
+import { colourOf, markPath } from '../frame/marks'
 import { momentWords } from '../frame/wording'
 import { allocationGeometry } from './allocation-bands'
 import { ChartFrame } from './chart-frame'
+import { VersionNames } from './version-names'
+
+/** What bands are parted with, and their marks are cut out of. */
+const PAPER = '#FBF9F4'
 
 /** How visitors were divided over time, where that was changed: each stretch is compared by itself. */
 export function Allocation({ result, now }: { result: ResultView; now: number }) {
   const { epochs } = result
   const versions = result.rates.map(({ version }) => version as string)
+  const names = result.rates.map(({ name }) => name)
   const drawn = allocationGeometry(epochs, versions, now)
   if (drawn === null) return null
   const index = (version: string) => versions.indexOf(version)
@@ -33,7 +38,17 @@ export function Allocation({ result, now }: { result: ResultView; now: number })
     >
       <svg viewBox={`0 0 ${drawn.width} ${drawn.height}`} role="img" aria-label="The split over time; the table has the figures.">
         {drawn.bands.map(({ version, ...place }) => (
-          <rect key={`${version} ${place.x}`} {...place} fill={colourOf(index(version))} fillOpacity={0.55} />
+          <rect key={`${version} ${place.x}`} {...place} fill={colourOf(index(version))} fillOpacity={0.8} stroke={PAPER} />
+        ))}
+        <VersionNames versions={names} from={drawn.left} to={drawn.width} />
+        {drawn.marks.map(({ version, x, y }) => (
+          <path
+            key={version}
+            transform={`translate(${x - 8} ${y - 8})`}
+            d={markPath(index(version))}
+            fill={PAPER}
+            fillRule="evenodd"
+          />
         ))}
         {drawn.levels.map(({ share, x, y }) => (
           <text key={share} x={x} y={y} textAnchor="end" className="tick">

@@ -2,9 +2,8 @@
 
 import { colourOf, markPath } from '../frame/marks'
 import { barsGeometry, type BarRow, type Layout } from './bars-geometry'
+import { VersionNames, withinLetters } from './version-names'
 
-/** How wide a letter is, about. */
-const LETTER = 8
 /** Letters of a name beside its bars, and above them. */
 const [BESIDE, ABOVE] = [26, 90]
 
@@ -20,7 +19,7 @@ interface Props extends Layout {
 
 /** Rows of bars, each with what it says behind its end. */
 export function BarRows({ rows, heads = [], versions = [], words, above = false, room }: Props) {
-  const { width, height, columns, names, rows: placed } = barsGeometry(rows, { room, above, named: versions.length })
+  const { width, height, columns, rows: placed } = barsGeometry(rows, { room, above, named: versions.length > 0 })
   const longest = above ? ABOVE : BESIDE
   return (
     <svg viewBox={`0 0 ${width} ${height}`} role="img" aria-label={words}>
@@ -29,14 +28,7 @@ export function BarRows({ rows, heads = [], versions = [], words, above = false,
           {head}
         </text>
       ))}
-      {versions.map((name, at) => (
-        <g key={name} transform={`translate(${names[at] ?? 0} 0)`}>
-          <path d={markPath(at)} fill={colourOf(at)} />
-          <text x={24} y={14} className="tick">
-            {withinLetters(name, Math.floor((width / versions.length - 24) / LETTER))}
-          </text>
-        </g>
-      ))}
+      <VersionNames versions={versions} to={width} />
       {placed.map(({ of: { id, name, version, bars: said }, y, nameY, bars }) => (
         <g key={id}>
           {version === undefined ? null : (
@@ -70,5 +62,3 @@ export function BarRows({ rows, heads = [], versions = [], words, above = false,
     </svg>
   )
 }
-
-const withinLetters = (name: string, most: number) => (name.length > most ? `${name.slice(0, most - 1)}…` : name)

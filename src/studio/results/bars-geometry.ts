@@ -21,8 +21,6 @@ export interface Bars {
   readonly height: number
   /** Where each column begins. */
   readonly columns: readonly number[]
-  /** Where each version that is named above all rows begins, side by side. */
-  readonly names: readonly number[]
   readonly rows: readonly {
     readonly of: BarRow
     /** The middle of its bars, and the line that its name stands on. */
@@ -42,8 +40,8 @@ export interface Layout {
   readonly room: number
   /** Whether names stand above their bars and not beside them: long ones do. */
   readonly above?: boolean
-  /** How many versions are named above all rows, where no row names its own. */
-  readonly named?: number
+  /** Whether versions are named above all rows, as no row names its own. */
+  readonly named?: boolean
 }
 
 const [WIDTH, HEAD, FOOT] = [760, 22, 6]
@@ -52,14 +50,14 @@ const [BESIDE, BELOW] = [190, 26]
 const [ROW, GAP, AIR, NAME] = [26, 8, 8, 22]
 
 /** Bars of the same column are on the same scale, from nothing. */
-export function barsGeometry(rows: readonly BarRow[], { room, above = false, named = 0 }: Layout): Bars {
+export function barsGeometry(rows: readonly BarRow[], { room, above = false, named = false }: Layout): Bars {
   const many = Math.max(1, ...rows.map(({ bars }) => bars.length))
   const left = above ? BELOW : BESIDE
   const wide = (WIDTH - left) / many
   const columns = Array.from({ length: many }, (_, at) => left + at * wide)
   const most = columns.map((_, at) => Math.max(0, ...rows.flatMap(({ bars }) => [bars[at]?.value ?? 0, bars[at]?.whole ?? 0])))
   const longest = wide - room - AIR
-  let y = above && named === 0 ? 0 : HEAD
+  let y = above && !named ? 0 : HEAD
   const placed = rows.map((of, index) => {
     if (index > 0 && of.name !== '') y += GAP
     if (above && of.name !== '') y += NAME
@@ -75,6 +73,5 @@ export function barsGeometry(rows: readonly BarRow[], { room, above = false, nam
     })
     return { of, y: middle, nameY, bars }
   })
-  const names = Array.from({ length: named }, (_, at) => (at * WIDTH) / named)
-  return { width: WIDTH, height: y + FOOT, columns, names, rows: placed }
+  return { width: WIDTH, height: y + FOOT, columns, rows: placed }
 }
