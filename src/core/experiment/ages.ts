@@ -1,4 +1,4 @@
-import { group, rollup } from 'd3'
+import { rollup } from 'd3'
 import { ORIGINAL } from '../decide'
 import type { GoalId, VersionId } from '../ids'
 import { katz, type Interval, type Outcome } from '../stats'
@@ -58,14 +58,13 @@ export function effectsByAge({
     (of) => stretches.map(([from, to]) => daysIn(of, since, from, to)),
     ({ version }) => version,
   )
-  const after = group(reached.flatMap(readAfter), ({ goal }) => goal)
+  const after = reachedIn(reached)
   return (goal) => {
-    const own = after.get(goal) ?? []
+    const own = after.get(goal)
     const found = stretches.map(([from, to], at) => {
-      const inIt = own.filter(({ age }) => age >= from && age <= to)
       const count = (version: VersionId) => ({
         n: came.get(version)?.[at] ?? 0,
-        conversions: inIt.reduce((sum, row) => (row.version === version ? sum + row.visitors : sum), 0),
+        conversions: own?.get(version)?.[at] ?? 0,
       })
       return { from, to, lifts: liftsOver(versions, count) }
     })
@@ -78,10 +77,20 @@ function daysIn(came: readonly CountedRow[], since: ReadonlyMap<string, number>,
   return came.reduce((sum, { day, exposed }) => sum + exposed * Math.max(0, Math.min(to, since.get(day) ?? -1) - from + 1), 0)
 }
 
-function readAfter({ doing, what, version, visitors }: DoingRow) {
-  if (doing !== 'after') return []
-  const [goal = '', age] = what.split(' ')
-  return [{ goal, age: Number(age), version, visitors }]
+/** Of each goal and version, how many reached it in each of the stretches. */
+function reachedIn(reached: readonly DoingRow[]): Map<string, Map<VersionId, number[]>> {
+  const found = new Map<string, Map<VersionId, number[]>>()
+  for (const { doing, what, version, visitors } of reached) {
+    if (doing !== 'after') continue
+    const [goal = '', words] = what.split(' ')
+    const at = stretches.findIndex(([from, to]) => Number(words) >= from && Number(words) <= to)
+    if (at < 0) continue
+    const versions = found.get(goal) ?? new Map<VersionId, number[]>()
+    const counts = versions.get(version) ?? stretches.map(() => 0)
+    counts[at] = (counts[at] ?? 0) + visitors
+    found.set(goal, versions.set(version, counts))
+  }
+  return found
 }
 
 function liftsOver(versions: readonly VersionId[], count: (version: VersionId) => Outcome): AgeEffect['lifts'] {

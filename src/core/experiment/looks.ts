@@ -135,11 +135,17 @@ export function looksOf(
       return { version, weight, assigned: 0, exposed: 0, converters: 0 }
     }),
   }))
-  const byDay = group(counts, ({ day }) => day)
+  const places = new Map(versions.map((version, at) => [version, at]))
+  const byDay = new Map<string, DayCounts[]>()
+  for (const row of counts) {
+    const own = byDay.get(row.day)
+    if (own === undefined) byDay.set(row.day, [row])
+    else own.push(row)
+  }
   const named = [...byDay.keys()].sort(ascending)
   return named.map((day, index) => {
     for (const row of byDay.get(day) ?? []) {
-      const arm = upTo[row.epoch - 1]?.arms.find(({ version }) => version === row.version)
+      const arm = upTo[row.epoch - 1]?.arms[places.get(row.version) ?? -1]
       if (arm === undefined) continue
       arm.assigned += row.assigned
       arm.exposed += row.exposed

@@ -1,4 +1,3 @@
-import { group } from 'd3'
 import { ORIGINAL } from '../decide'
 import { stepId, type Goal } from '../goals'
 import type { GoalId, VersionId } from '../ids'
@@ -300,33 +299,35 @@ function speedGuard({ speeds = [], weighings, plannedTotal }: RoundCounts, margi
   return { of: SPEED, name: 'Time until the page is painted', margin, variants }
 }
 
+const summed = ['exposed', 'converters', 'worth', 'worthSquared', 'visits', 'visitsSquared', 'visitsWorth'] as const
+type Summed = { [Of in (typeof summed)[number]]: number }
+const nothingSummed = (): Summed => ({
+  exposed: 0,
+  converters: 0,
+  worth: 0,
+  worthSquared: 0,
+  visits: 0,
+  visitsSquared: 0,
+  visitsWorth: 0,
+})
+
 function worthCounts({ weighings, classes = [] }: RoundCounts, goal: GoalId, counts: readonly DayCounts[]) {
   const versions = [...new Set(weighings.flatMap(({ arms }) => arms.map(({ version }) => version)))]
-  const own = group(
-    counts,
-    ({ version }) => version,
-    ({ epoch }) => epoch,
-  )
+  const places = new Map(versions.map((version, at) => [version, at]))
+  const sums = weighings.map(() => versions.map(nothingSummed))
+  for (const row of counts) {
+    const into = sums[row.epoch - 1]?.[places.get(row.version) ?? -1]
+    if (into !== undefined) for (const of of summed) into[of] += row[of]
+  }
+  const own = classes.filter((row) => row.goal === goal)
   return weighings.map(({ arms }, epoch) =>
-    versions.map((version) => {
-      const mine = own.get(version)?.get(epoch + 1) ?? []
-      const sum = (name: Exclude<keyof DayCounts, 'version' | 'day' | 'epoch'>) =>
-        mine.reduce((total, row) => total + row[name], 0)
-      return {
-        version,
-        weight: arms.find((arm) => arm.version === version)?.weight ?? 0,
-        exposed: sum('exposed'),
-        converters: sum('converters'),
-        worth: sum('worth'),
-        worthSquared: sum('worthSquared'),
-        visits: sum('visits'),
-        visitsSquared: sum('visitsSquared'),
-        visitsWorth: sum('visitsWorth'),
-        classes: classes
-          .filter((row) => row.version === version && row.epoch === epoch + 1 && row.goal === goal)
-          .map((row) => ({ ...row, upTo: worthUpTo(row.class) })),
-      }
-    }),
+    versions.map((version, at) => ({
+      ...{ version, ...(sums[epoch]?.[at] ?? nothingSummed()) },
+      weight: arms.find((arm) => arm.version === version)?.weight ?? 0,
+      classes: own
+        .filter((row) => row.version === version && row.epoch === epoch + 1)
+        .map((row) => ({ ...row, upTo: worthUpTo(row.class) })),
+    })),
   )
 }
 
