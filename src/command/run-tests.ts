@@ -1,5 +1,6 @@
 import { spawn } from 'node:child_process'
 import { rmSync } from 'node:fs'
+import { constants, setPriority } from 'node:os'
 import { resolve } from 'node:path'
 import { connect } from '@/server/database/connect'
 import { migrate } from '@/server/database/migrations'
@@ -32,8 +33,9 @@ export async function runTests(): Promise<number> {
   try {
     // Tests of a part take what is built here too: files from outside are read by a program of its own.
     const built = await buildBeside()
-    // The browser leaves much of a machine idle, so what needs none is done meanwhile, one after the other.
-    const parts = apart('test:unit', process.env).then(async (well) => (await databaseTests(settings)) && well)
+    // The browser leaves much of a machine idle, so what needs none is done meanwhile, one after the other. All wait for the
+    // walks through it in the end: they go first where both want the same core.
+    const parts = apart('test:unit', process.env, BEHIND).then(async (well) => (await databaseTests(settings)) && well)
     return (await both(endToEnd(settings, built.whole), parts)) ? 0 : 1
   } finally {
     await stopDatabase(settings)
@@ -43,7 +45,7 @@ export async function runTests(): Promise<number> {
 
 async function databaseTests(settings: Settings): Promise<boolean> {
   await emptyDatabase(settings, 'sprig_test')
-  return apart('test:database', { ...processEnvironment(settings, 'sprig_test'), NODE_ENV: 'test' })
+  return apart('test:database', { ...processEnvironment(settings, 'sprig_test'), NODE_ENV: 'test' }, BEHIND)
 }
 
 /** Whether both were well; neither is left running. */
@@ -53,9 +55,14 @@ async function both(one: Promise<boolean>, other: Promise<boolean>): Promise<boo
   return ends.every((end) => end.status === 'fulfilled' && end.value)
 }
 
+/** A third of a core where another wants it whole. */
+const BEHIND = constants.priority.PRIORITY_BELOW_NORMAL / 2
+
 /** Runs beside something else; what it says is printed in one piece when it is done. */
-async function apart(script: string, environment: NodeJS.ProcessEnv): Promise<boolean> {
+async function apart(script: string, environment: NodeJS.ProcessEnv, priority?: number): Promise<boolean> {
   const run = spawn('npm', ['run', '--silent', script], { stdio: ['ignore', 'pipe', 'pipe'], env: environment })
+  // Before it has begun anything else, which has the same.
+  if (run.pid !== undefined && priority !== undefined) setPriority(run.pid, priority)
   const said: Buffer[] = []
   for (const stream of [run.stdout, run.stderr]) stream.on('data', (part: Buffer) => said.push(part))
   const code = await new Promise((done) => run.once('close', done))
