@@ -5,6 +5,7 @@ import { apply } from '@/core/document'
 import { routeOf, type SameByRule, type Shown, type ShownLink, type ShownPage } from '@/core/experiment'
 import type { DocumentId, TestId, VersionId } from '@/core/ids'
 import type { Release } from '@/core/release'
+import { withoutLastSlash } from '@/core/url'
 import { assemblyOf } from '../serve/assemble'
 import type { Chunk } from './chunk'
 import { compile, type CompiledPage, type CompiledSite } from './compile'
@@ -119,7 +120,7 @@ function answering(paths: ReadonlySet<string>, origin: string): Around['answers'
     if (address.startsWith('#')) return page(`[id="${address.slice(1).replace(/["\\]/g, '')}"]`).length > 0
     const own = address.startsWith(`${origin}/`) ? address.slice(origin.length) : address
     if (!own.startsWith('/') || own.startsWith('//')) return true
-    const path = (/^[^?#]*/.exec(own)?.[0] ?? '').replace(/(.)\/$/, '$1')
+    const path = withoutLastSlash(/^[^?#]*/.exec(own)?.[0] ?? '')
     return paths.has(path) || /^\/(look|media|made)\//.test(path)
   }
 }

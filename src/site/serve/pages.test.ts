@@ -62,7 +62,7 @@ test('a page is found by its path, with or without what stands behind it, and no
   for (const url of ['/', '/?a=b', undefined]) expect(ask(url)).toMatchObject({ isServed: true, status: 200, words: 'Hello' })
   for (const url of ['/plans', '/plans/', '/plans?a=/', '/plans/?x'])
     expect(ask(url)).toMatchObject({ status: 200, words: 'Plans' })
-  for (const url of ['/gone', '/plans//', '/constructor', '/plans/more'])
+  for (const url of ['/gone', '/plans//', '//', '//plans', '/constructor', '/plans/more'])
     expect(ask(url)).toMatchObject({ isServed: false, status: 0 })
   expect(ask('/', { method: 'POST' }).isServed).toBe(false)
   expect(serving({}, { current: () => null }).ask('/').isServed).toBe(false)

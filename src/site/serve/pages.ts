@@ -1,6 +1,7 @@
 import type { IncomingMessage, ServerResponse } from 'node:http'
 import type { LeftOut, Unit } from '@/core/decide'
 import type { StampedEvent } from '@/core/events'
+import { withoutLastSlash } from '@/core/url'
 import { newEventId } from '@/serving/event-id'
 import type { RegionFinder } from '@/serving/regions'
 import { policy } from '../answers'
@@ -39,7 +40,7 @@ export function servingPages(parts: PageParts, commits: GroupCommit): ServePage 
     if (compiled === null || (request.method !== 'GET' && request.method !== 'HEAD')) return false
     const mark = url.indexOf('?')
     const path = mark < 0 ? url : url.slice(0, mark)
-    const page = compiled.pages.get(path) ?? compiled.pages.get(path.replace(/(.)\/$/, '$1'))
+    const page = compiled.pages.get(path) ?? compiled.pages.get(withoutLastSlash(path))
     if (page === undefined) {
       const moved = compiled.redirects.get(path)
       if (moved === undefined) return false
