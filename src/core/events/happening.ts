@@ -52,13 +52,12 @@ export function columnsOf(event: Happening): EventColumns {
   return { ...noColumns, ...kindNamed(event.kind).row.write(event) }
 }
 
-const kindRow = z.object({ kind: z.enum(eventKinds as [EventKindName, ...EventKindName[]]) })
-
 /** @param row its `about` as data; more columns are passed over. @returns `null` where it cannot be read */
 export function happeningOf(row: unknown): Happening | null {
-  const kind = kindRow.safeParse(row).data?.kind
-  if (kind === undefined) return null
-  const { schema, read: readRow } = kindNamed(kind).row
+  if (typeof row !== 'object' || row === null || !('kind' in row) || !isKind(row.kind)) return null
+  const { schema, read: readRow } = kindNamed(row.kind).row
   const found = schema.safeParse(row)
   return found.success ? readRow(found.data) : null
 }
+
+const isKind = (name: unknown): name is EventKindName => typeof name === 'string' && Object.hasOwn(allKinds, name)

@@ -28,21 +28,50 @@ export function kept<Id extends string>() {
 }
 
 /**
- * What `z.encode` makes of maps, sets and objects under these codecs, without a look at each part: states are made by
- * folding alone, and this is most of what writing them costs.
+ * What `z.encode` makes of maps, sets and objects under these codecs, as JSON, without a look at each part and without making
+ * it first: states are made by folding alone, and this is most of what writing them costs.
  *
+ * @returns `undefined` for what is left out
  * @throws where a number is none, which could never be read again
  */
-export function plain(of: unknown): unknown {
-  if (typeof of === 'number' && !Number.isFinite(of))
-    throw new Error('what is remembered of a visitor holds a number that is none')
-  if (typeof of !== 'object' || of === null) return of
-  if (of instanceof Map) return of.size === 0 ? undefined : { k: [...of.keys()], v: Array.from(of.values(), plain) }
-  if (of instanceof Set) return of.size === 0 ? undefined : [...of]
-  if (Array.isArray(of)) return of.map(plain)
-  const made: Record<string, unknown> = {}
-  for (const name of Object.keys(of)) made[name] = plain((of as Record<string, unknown>)[name])
+export function keptText(of: unknown): string | undefined {
+  if (typeof of === 'string') return quoted(of)
+  if (typeof of === 'number') {
+    if (!Number.isFinite(of)) throw new Error('what is remembered of a visitor holds a number that is none')
+    return `${of}`
+  }
+  if (typeof of !== 'object') return of === undefined ? undefined : String(of)
+  if (of === null) return 'null'
+  if (of instanceof Map) return of.size === 0 ? undefined : `{"k":${listText(of.keys())},"v":${listText(of.values())}}`
+  if (of instanceof Set) return of.size === 0 ? undefined : listText(of)
+  if (Array.isArray(of)) return listText(of)
+  let text = ''
+  // Names are those of the schema alone: what comes from outside is never one.
+  for (const name in of) {
+    const value = keptText((of as Record<string, unknown>)[name])
+    if (value !== undefined) text += `${text === '' ? '' : ','}"${name}":${value}`
+  }
+  return `{${text}}`
+}
+
+/** Nearly all texts of a state are ids of which a site has a few: each is put into quotes once, as many as fit in a megabyte. */
+const known = new Map<string, string>()
+function quoted(text: string): string {
+  const before = known.get(text)
+  if (before !== undefined) return before
+  const made = JSON.stringify(text)
+  if (known.size > 5000) known.clear()
+  if (text.length < 100) known.set(text, made)
   return made
+}
+
+function listText(all: Iterable<unknown>): string {
+  let text = ''
+  for (const one of all) {
+    const value = keptText(one) ?? 'null'
+    text += text === '' ? value : `,${value}`
+  }
+  return `[${text}]`
 }
 
 /** The same in other maps, sets and objects, all the way down. */

@@ -49,17 +49,20 @@ export interface Rules {
 export function rulesAt(site: readonly SiteRules[], at: Date): SiteRules {
   let [holding] = site
   if (holding === undefined) throw new Error('there are no rules to count by')
-  for (const rules of site) if (rules.since <= at) holding = rules
+  // As numbers: dates that are held against each other are turned into them by a detour, and this is done for every event.
+  const moment = at.getTime()
+  for (const rules of site) if (rules.since.getTime() <= moment) holding = rules
   return holding
 }
 
 export function isOpen(round: CountedRound, at: Date): boolean {
-  return round.open.some(({ from, to }) => at >= from && (to === null || at <= to))
+  const moment = at.getTime()
+  return round.open.some(({ from, to }) => moment >= from.getTime() && (to === null || moment <= to.getTime()))
 }
 
 /** The stretch of constant weights, from one, in which a moment lies. */
 export function epochAt({ reweighed }: CountedRound, at: Date): number {
-  return 1 + reweighed.filter((begin) => begin <= at).length
+  return 1 + reweighed.filter((begin) => begin.getTime() <= at.getTime()).length
 }
 
 /** A round with its goals, and those that they are made of, at hand by their ids. */

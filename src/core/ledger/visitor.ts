@@ -3,7 +3,7 @@ import { worthOf } from '../goals'
 import type { VisitorEvent } from '../events'
 import type { GoalId } from '../ids'
 import { callsSchema, foldCalls } from './calls-book'
-import { copied, plain } from './codec'
+import { copied, keptText } from './codec'
 import { advance, noProgress, progressSchema } from './progress'
 import { nowhere, Sums, type Adder } from './rows'
 import { rulesAt, type Rules } from './rules'
@@ -23,7 +23,7 @@ export const visitorSchema = z.object({
 export type VisitorState = z.output<typeof visitorSchema>
 
 /** As it is kept: the same text as by the schema. */
-export const keptVisitor = (state: VisitorState): string => JSON.stringify(plain(state))
+export const keptVisitor = (state: VisitorState): string => keptText(state) ?? '{}'
 
 export const unknownVisitor = (): VisitorState => ({
   visit: null,

@@ -23,12 +23,7 @@ export async function countNext(trx: Knex.Transaction, limit: number, shards?: r
   const rows = await readWaiting(trx, limit, shards)
   if (rows.length === 0) return 0
   await noteRules(trx)
-  await trx('events')
-    .whereIn(
-      'seq',
-      rows.map(({ seq }) => seq),
-    )
-    .update({ tallied: 1 })
+  await trx.raw('UPDATE events SET tallied = 1 WHERE seq IN (?)', [rows.map(({ seq }) => seq)])
   const isOurs = (visitor: string) => shards === undefined || shards.includes(shardOf(visitor))
   const sums = new Map<number, Sums>()
   for (const crowd of new Set(rows.map((row) => row.crowd))) {

@@ -2,20 +2,20 @@ import type { Knex } from 'knex'
 import * as z from 'zod'
 import type { First } from '@/core/ledger'
 import { inTransaction, type Database } from '../database/connect'
+import { insertMany } from '../database/many-rows'
 import type { WaitingEvent } from '../stores/events'
 import { bytesOf, type Changed } from './visitors'
 
 /** Who has been counted for a page or a goal, since which day: the first of them, in whatever order they are heard of. */
 export async function noteFirsts(trx: Knex, newcomers: readonly { visitor: string; firsts: readonly First[] }[]): Promise<void> {
   const found = newcomers.flatMap(({ visitor, firsts }) =>
-    firsts.flatMap(({ subject, day }) => (isAsked(subject) ? [{ subject, visitor: bytesOf(visitor), day }] : [])),
+    firsts.flatMap(({ subject, day }) => (isAsked(subject) ? [[subject, bytesOf(visitor), day]] : [])),
   )
   if (found.length === 0) return
-  await trx.raw(
-    `INSERT INTO firsts (subject, visitor, day) VALUES ${found.map(() => '(?,?,?)').join(',')}
-     ON DUPLICATE KEY UPDATE day = LEAST(day, VALUES(day))`,
-    found.flatMap(({ subject, visitor, day }) => [subject, visitor, day]),
-  )
+  await insertMany(trx, {
+    ...{ table: 'firsts', columns: ['subject', 'visitor', 'day'], rows: found },
+    onSame: 'day = LEAST(day, VALUES(day))',
+  })
 }
 
 /** Of pages, and of goals, somebody asks who they were; of nothing else. */
@@ -29,25 +29,20 @@ export async function noteOrders(trx: Knex, changed: readonly Changed[], numbers
     [...state.calls.orders].flatMap(([number, { at, value, refunded, press }]) =>
       numbers.has(number)
         ? [
-            {
-              number,
-              visitor: bytesOf(visitor),
-              at: new Date(at),
-              value,
-              refunded,
-              call_id: press?.call ?? null,
-              channel: press?.channel ?? null,
-              letter: press?.letter ?? null,
-            },
+            [
+              ...[number, bytesOf(visitor), new Date(at), value, refunded],
+              ...[press?.call ?? null, press?.channel ?? null, press?.letter ?? null],
+            ],
           ]
         : [],
     ),
   )
   if (rows.length === 0) return
-  await trx('orders')
-    .insert(rows)
-    .onConflict('number')
-    .merge(['visitor', 'at', 'value', 'refunded', 'call_id', 'channel', 'letter'])
+  const said = ['visitor', 'at', 'value', 'refunded', 'call_id', 'channel', 'letter']
+  await insertMany(trx, {
+    ...{ table: 'orders', columns: ['number', ...said], rows },
+    onSame: said.map((column) => `${column} = VALUES(${column})`).join(', '),
+  })
 }
 
 const orderRow = z.object({

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex'
+import { insertMany } from '../database/many-rows'
 import { books, type BookName, type KeyOf, type Row, type SumOf } from '@/core/ledger'
 
 interface Table<Name extends BookName> {
@@ -107,11 +108,12 @@ export async function addToRows(trx: Knex, crowd: number, rows: readonly Row[], 
     if (mine.length === 0) return []
     const all = [...(hasCrowd ? ['crowd'] : []), ...columns, ...sums]
     const keyed = mine.map((row) => ({ row, name: row.key.join('\n') })).sort((a, b) => (a.name < b.name ? -1 : 1))
-    return trx.raw(
-      `INSERT INTO ${table}${place} (${all.join(', ')}) VALUES ${keyed.map(() => `(${all.map(() => '?').join(',')})`).join(',')}
-       ON DUPLICATE KEY UPDATE ${sums.map((sum) => `${sum} = ${sum} + VALUES(${sum})`).join(', ')}`,
-      keyed.flatMap(({ row }) => [...(hasCrowd ? [crowd] : []), ...row.key, ...row.sums]),
-    )
+    return insertMany(trx, {
+      table: `${table}${place}`,
+      columns: all,
+      rows: keyed.map(({ row }) => [...(hasCrowd ? [crowd] : []), ...row.key, ...row.sums]),
+      onSame: sums.map((sum) => `${sum} = ${sum} + VALUES(${sum})`).join(', '),
+    })
   })
   await Promise.all(statements)
 }

@@ -2,6 +2,7 @@ import type { Knex } from 'knex'
 import * as z from 'zod'
 import { keptVisitor, unknownVisitor, visitorSchema, type History, type Known, type VisitorState } from '@/core/ledger'
 import { jsonColumn } from '../database/json-column'
+import { insertMany } from '../database/many-rows'
 import { readCounted, type WaitingEvent } from '../stores/events'
 
 const rowSchema = z.object({
@@ -70,11 +71,19 @@ export interface Changed extends Known {
 export async function writeVisitors(trx: Knex, crowd: number, changed: readonly Changed[], anew = false): Promise<void> {
   if (changed.length === 0) return
   const texts = changed.map(({ state }) => keptVisitor(state))
-  await trx.raw(
-    `INSERT INTO ledger_visitors${anew ? '_anew' : ''} (crowd, visitor, state, last_at, last_seq) VALUES ${changed.map(() => '(?,?,?,?,?)').join(',')}
-     ON DUPLICATE KEY UPDATE state = VALUES(state), last_at = VALUES(last_at), last_seq = VALUES(last_seq)`,
-    changed.flatMap(({ visitor, last }, index) => [crowd, bytesOf(visitor), texts[index] ?? '', last.at, last.seq]),
-  )
+  await insertMany(trx, {
+    table: anew ? 'ledger_visitors_anew' : 'ledger_visitors',
+    columns: ['crowd', 'visitor', 'state', 'last_at', 'last_seq'],
+    // As bytes: each of its hundreds of quotes would have to be escaped.
+    rows: changed.map(({ visitor, last }, index) => [
+      crowd,
+      bytesOf(visitor),
+      Buffer.from(texts[index] ?? ''),
+      last.at,
+      last.seq,
+    ]),
+    onSame: 'state = VALUES(state), last_at = VALUES(last_at), last_seq = VALUES(last_seq)',
+  })
   if (!anew) changed.forEach(({ visitor, state }, index) => recent.put(crowd, visitor, texts[index] ?? '', state))
 }
 

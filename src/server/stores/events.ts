@@ -38,8 +38,12 @@ export interface WaitingEvent {
 }
 
 const hex = z.instanceof(Buffer).transform((bytes) => bytes.toString('hex'))
-const head = z.object({ seq: z.number(), crowd: z.number(), visitor: hex, at: z.date() })
-const saidInJson = z.looseObject({ about: jsonColumn(z.unknown()).nullable() })
+/** What every row has; what its kind keeps is for the kind to read. */
+const rowSchema = z.object({
+  ...{ seq: z.number(), crowd: z.number(), visitor: hex, at: z.date() },
+  ...{ kind: z.string(), document_id: z.unknown(), round_id: z.unknown(), version: z.unknown(), nodes: z.unknown() },
+  about: jsonColumn(z.unknown()).nullable(),
+})
 
 /** The next events that are not counted yet, oldest first. @param shards of which visitors; all where nothing is said */
 export async function readWaiting(trx: Knex, limit: number, shards?: readonly number[]): Promise<WaitingEvent[]> {
@@ -93,20 +97,16 @@ export async function readLetterEvents(trx: Knex, after: number, most: number): 
 
 /** Events as they are counted; one that cannot be read is set aside and named, and does not hold up the others. */
 async function readable(trx: Knex, found: readonly unknown[]): Promise<WaitingEvent[]> {
-  const read = found.map((row) => ({
-    row,
-    head: head.safeParse(row).data,
-    happening: happeningOf(saidInJson.safeParse(row).data),
-  }))
-  const unreadable = read.flatMap(({ row, head: about, happening }) =>
-    about === undefined || happening === null ? [z.object({ seq: z.number() }).parse(row).seq] : [],
-  )
+  const read: WaitingEvent[] = []
+  const unreadable: number[] = []
+  for (const raw of found) {
+    const row = rowSchema.safeParse(raw).data
+    const happening = row === undefined ? null : happeningOf(row)
+    if (row === undefined || happening === null) unreadable.push(z.object({ seq: z.number() }).parse(raw).seq)
+    else read.push({ seq: row.seq, crowd: row.crowd, event: { visitor: row.visitor, at: row.at, ...happening } })
+  }
   if (unreadable.length > 0) await setAside(trx, unreadable)
-  return read.flatMap(({ head: about, happening }) =>
-    about === undefined || happening === null
-      ? []
-      : [{ seq: about.seq, crowd: about.crowd, event: { visitor: about.visitor, at: about.at, ...happening } }],
-  )
+  return read
 }
 
 /** What is kept of what a visitor did on the site: the newest of it, when it begins, and how much it is. */
