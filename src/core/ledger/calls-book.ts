@@ -1,5 +1,6 @@
 import * as z from 'zod'
 import type { VisitorEvent } from '../events'
+import { worthOf, type Goal } from '../goals'
 import type { DocumentId, NodeId } from '../ids'
 import { kept, mapOf, textsSchema } from './codec'
 import type { Reached } from './progress'
@@ -47,10 +48,8 @@ interface Around {
   readonly calls: ReadonlyMap<NodeId, DocumentId>
   /** What the event is for the goals of the site. */
   readonly reached: readonly Reached[]
-  /** What the goal is worth with this event, whether it counts again or not; `null` for a step of a funnel. */
-  worthOf(goal: string): number | null
-  /** Whether the goal takes its worth from orders. */
-  takesOrders(goal: string): boolean
+  /** The goals of the site; steps of funnels are none of them. */
+  readonly goals: readonly Goal[]
   readonly day: string
   readonly sums: Adder
 }
@@ -87,11 +86,13 @@ export function foldCalls(state: CallsState, event: VisitorEvent, around: Around
   if (last !== null)
     for (const { goal } of around.reached.filter(({ times }) => times > 0)) {
       const credit = `${goal} ${last.call}`
-      const worth = around.worthOf(goal)
-      if (worth === null || state.credited.has(credit)) continue
+      const found = around.goals.find(({ id }) => id === goal)
+      if (found === undefined || state.credited.has(credit)) continue
       state.credited.add(credit)
+      // Whether it counts again or not.
+      const worth = worthOf(found, event)
       add(last, { submissions: 1, worth })
-      if (event.kind === 'order' && around.takesOrders(goal)) credited += worth
+      if (event.kind === 'order' && found.worthFrom === 'reported') credited += worth
     }
   if (event.kind === 'order') foldOrder(state, event, last, credited, add)
 }

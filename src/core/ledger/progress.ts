@@ -48,13 +48,10 @@ export interface Reached {
  */
 export function advance(progress: Progress, goals: readonly Goal[], library: Library, event: VisitorEvent): Reached[] {
   if (event.kind === 'order' && event.value < 0) return refund(progress, event.order, -event.value)
-  const found = goals.flatMap((goal): Reached[] =>
-    goal.wiring.kind === 'steps'
-      ? stepOn(progress, goal, library, event)
-      : reaches(goal, event, library)
-        ? [reach(progress, goal, goal.id, worthOf(goal, event))]
-        : [],
-  )
+  const found: Reached[] = []
+  for (const goal of goals)
+    if (goal.wiring.kind === 'steps') found.push(...stepOn(progress, goal, library, event))
+    else if (reaches(goal, event, library)) found.push(reach(progress, goal, goal.id, worthOf(goal, event)))
   if (event.kind !== 'order') return found
   const counted = new Set(found.filter(({ again }) => !again).map(({ goal }) => goal))
   const takers = goals.filter(({ id, worthFrom }) => worthFrom === 'reported' && counted.has(id)).map(({ id }) => id)

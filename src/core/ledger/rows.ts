@@ -106,8 +106,9 @@ export class Sums implements Adder {
   ): void {
     const { sums } = this.#row(book, key)
     for (const name in by) {
-      const place = placeOf[book].get(name)
-      if (place !== undefined) sums[place] = (sums[place] ?? 0) + times * (by[name] ?? 0)
+      const value = by[name]
+      const place = value === undefined || value === 0 ? undefined : placeOf[book].get(name)
+      if (value !== undefined && place !== undefined) sums[place] = (sums[place] ?? 0) + times * value
     }
   }
 

@@ -54,13 +54,13 @@ interface Around {
 export function foldSite(presence: Presence, event: VisitorEvent, around: Around): void {
   const { sums, dayOf, visit } = around
   const day = dayOf(event.at)
-  const hit = (subject: string, by: { times?: number; worth?: number } = { times: 1 }) => {
+  const hit = (subject: string, times = 1, worth = 0) => {
     const isNew = !presence.known.has(subject)
     if (isNew) {
       presence.known.add(subject)
       around.first(subject, day)
     }
-    sums.add('site', { subject, day }, { ...by, visitors: isNew ? 1 : 0 })
+    sums.add('site', { subject, day }, { times, worth, visitors: isNew ? 1 : 0 })
   }
   if (event.kind === 'page') {
     hit(event.document)
@@ -71,7 +71,7 @@ export function foldSite(presence: Presence, event: VisitorEvent, around: Around
   // Reported under this name, whether a goal counts it yet or not.
   if (event.kind === 'event') hit(subjects.named(event.name))
   if (event.kind === 'order' && event.value >= 0) hit(subjects.named('*order'))
-  for (const { goal, times, worth } of around.reached) hit(subjects.goal(goal), { times, worth })
+  for (const { goal, times, worth } of around.reached) hit(subjects.goal(goal), times, worth)
   foldVisit(visit.before, visit.after, hit, around)
 }
 

@@ -1,5 +1,6 @@
 import * as z from 'zod'
 import type { VisitorEvent } from '../events'
+import type { Goal } from '../goals'
 import type { GoalId, RoundId, VersionId } from '../ids'
 import { noteBefore, noteConverted } from './before'
 import { kept, mapOf, textsSchema } from './codec'
@@ -47,6 +48,8 @@ export const enrolmentsSchema = mapOf(kept<RoundId>(), enrolmentSchema)
 export type Enrolments = z.output<typeof enrolmentsSchema>
 
 interface Around {
+  /** Are changed. */
+  readonly enrolments: Enrolments
   readonly rounds: ReadonlyMap<RoundId, CountedRound>
   /** The visit that this event is part of, or the last before it; and whether it began with it. */
   readonly visit: Visit | null
@@ -56,25 +59,19 @@ interface Around {
   readonly hasReached: ((goal: GoalId) => boolean) | null
   readonly sums: Adder
 }
-interface Within extends Around {
-  readonly enrolments: Enrolments
-}
 
 /**
  * A test’s numbers: a conversion is credited to the version that was really shown, only from the first exposure on, only
  * within the goal’s days and only while the round is running. A press on the varying part, or a form sent from it, is
  * exposure. A refund takes worth back whenever it comes.
- *
- * @param enrolments are changed
  */
-export function foldTests(enrolments: Enrolments, event: VisitorEvent, given: Around): void {
-  const around = { ...given, enrolments }
+export function foldTests(event: VisitorEvent, around: Around): void {
   if (event.kind === 'assigned' || event.kind === 'seen') {
     const round = around.rounds.get(event.round)
     if (round !== undefined && round.versions.includes(event.version) && isOpen(round, event.at)) enrol(event, round, around)
     return
   }
-  for (const [id, enrolment] of enrolments) {
+  for (const [id, enrolment] of around.enrolments) {
     const round = around.rounds.get(id)
     if (round === undefined) continue
     if (enrolment.leftAt !== null && !isRefund(event)) continue
@@ -102,7 +99,7 @@ function beginsAnew({ assignedAt }: Enrolment, event: Shown, { keeping }: Counte
 }
 
 /** Being seen implies having been assigned: the note of the assignment may have been lost with a process. */
-function enrol(event: Shown, round: CountedRound, around: Within): void {
+function enrol(event: Shown, round: CountedRound, around: Around): void {
   const { version } = event
   const { enrolments } = around
   const before = enrolments.get(round.id)
@@ -136,7 +133,7 @@ function isOnPart({ parts }: CountedRound, event: VisitorEvent): boolean {
   return (event.kind === 'click' || event.kind === 'form') && event.nodes.some((node) => parts.has(node))
 }
 
-function expose(enrolment: Enrolment, at: Date, round: CountedRound, around: Within): void {
+function expose(enrolment: Enrolment, at: Date, round: CountedRound, around: Around): void {
   enrolment.exposedAt = at.getTime()
   for (const [trait, value] of Object.entries(traitsIn(around.visit)))
     if (value !== null) enrolment.traits = { ...enrolment.traits, [trait]: value }
@@ -156,8 +153,9 @@ function isWithin({ exposedAt }: Enrolment, days: number, at: Date): boolean {
   return exposedAt !== null && at.getTime() >= exposedAt && at.getTime() <= exposedAt + days * DAY
 }
 
-function progressBy(enrolment: Enrolment, event: VisitorEvent, round: CountedRound, around: Within): void {
-  const goals = round.goals.filter(({ withinDays }) => isWithin(enrolment, withinDays, event.at))
+function progressBy(enrolment: Enrolment, event: VisitorEvent, round: CountedRound, around: Around): void {
+  const counts = ({ withinDays }: Goal) => isWithin(enrolment, withinDays, event.at)
+  const goals = round.goals.every(counts) ? round.goals : round.goals.filter(counts)
   for (const { goal, first, times, again, worth } of advance(enrolment.progress, goals, round.library, event)) {
     if (again) continue
     note(enrolment, keyOf(enrolment, round, goal, around), { converters: first ? 1 : 0, conversions: times }, around)

@@ -1,5 +1,4 @@
 import * as z from 'zod'
-import { worthOf } from '../goals'
 import type { VisitorEvent } from '../events'
 import type { GoalId } from '../ids'
 import { callsSchema, foldCalls } from './calls-book'
@@ -100,7 +99,7 @@ function foldOne(state: VisitorState, event: VisitorEvent, rules: Rules, scope: 
   state.visit = visit
   const began = visit !== null && visit.number !== visitBefore?.number
   const hasReached = scope === 'tests' ? null : (goal: GoalId) => state.presence.known.has(subjects.goal(goal))
-  foldTests(state.enrolments, event, { rounds: rules.rounds, visit, began, day, hasReached, sums })
+  foldTests(event, { enrolments: state.enrolments, rounds: rules.rounds, visit, began, day, hasReached, sums })
   if (scope === 'tests') return
   const reached = advance(state.progress, goals, library, event)
   foldSite(state.presence, event, {
@@ -110,18 +109,7 @@ function foldOne(state: VisitorState, event: VisitorEvent, rules: Rules, scope: 
     sums,
     first: (subject, on) => firsts.push({ subject, day: on }),
   })
-  const goalOf = (id: string) => goals.find((goal) => goal.id === id)
-  foldCalls(state.calls, event, {
-    calls: rules.calls,
-    reached,
-    worthOf: (id) => {
-      const goal = goalOf(id)
-      return goal === undefined ? null : worthOf(goal, event)
-    },
-    takesOrders: (id) => goalOf(id)?.worthFrom === 'reported',
-    day,
-    sums,
-  })
+  foldCalls(state.calls, event, { calls: rules.calls, goals, reached, day, sums })
 }
 
 /** A visitor up to the last event that was counted. */
