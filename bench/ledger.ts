@@ -230,7 +230,7 @@ async function counted(db: Database, settings: Settings, processes: number): Pro
 
 /** Of browsers a report has two to four events: a page that was shown with what was seen on it, a press, what was done until leaving. */
 const A_REPORT = 3
-const IN_ORDER = 150_000
+const IN_ORDER = 100_000
 const TURNS = 5
 
 /** Whether one process counts what one site process takes in, where events come in their order, as nearly all do: one after the other, so often. */
