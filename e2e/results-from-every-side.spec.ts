@@ -29,7 +29,9 @@ test('a result is divided by one thing at a time, of everybody or of some, and t
   await expect(page.getByText('By one thing at a time: to explore, not to decide')).toBeVisible()
 })
 
-test('which part does what, what ran beside it, and what visitors had done before are told with the result', async ({ page }) => {
+test('which part does what, what ran beside it, how visitors were divided, and what they had done before are told with the result', async ({
+  page,
+}) => {
   await signIn(page)
   await openScreen(page, '/tests/t-6')
   await expect(page.getByRole('img', { name: /The card list: ‘In rows’ adds between/ })).toBeVisible()
@@ -42,6 +44,11 @@ test('which part does what, what ran beside it, and what visitors had done befor
   await expect(beside).toContainText(/[\d,]+ visitors were in both/)
 
   await openScreen(page, '/tests/t-8')
+  await expect(page.getByRole('img', { name: /The split over time/ })).toContainText(/Original.*Forty minutes.*As a card/)
+  await page.getByRole('button', { name: 'Table of “How visitors were divided”' }).click()
+  await expect(page.getByRole('row', { name: /the split followed what visitors did/ }).first()).toContainText(
+    /Forty minutes [3-9]\d/,
+  )
   const sentence = await page.getByTestId('live-sentence').innerText()
   await page.getByText('Take out what visitors had done before they saw it').click()
   await expect(page.getByRole('heading', { name: 'Lift over the original, what was done before taken out' })).toBeVisible()
