@@ -263,18 +263,21 @@ async function sendRound(
     group = []
   }
   let day = 0
+  const dayIsOver = async () => {
+    await send()
+    await followVisitors(db, test, new Date(startsAt.getTime() + ++day * DAY))
+    snapshot = (await newestRound(db, test)).snapshot
+  }
   for (const visitor of visitors({ seed, visitors: crowd, days, startsAt })) {
-    while (demo.follows !== undefined && visitor.arrivesAt.getTime() >= startsAt.getTime() + (day + 1) * DAY) {
-      await send()
-      await followVisitors(db, test, new Date(startsAt.getTime() + ++day * DAY))
-      snapshot = (await newestRound(db, test)).snapshot
-    }
+    while (demo.follows !== undefined && visitor.arrivesAt.getTime() >= startsAt.getTime() + (day + 1) * DAY) await dayIsOver()
     const events = eventsOf(visitor, snapshot, 0, trueRates[visitor.device], besides)
     // The same people may be in another test: what they do there is something else.
     const own = events.map((event) => ({ ...event, id: eventIdOf(`${snapshot.id} ${event.id}`) }))
     group.push(...own.filter(({ at }) => at.getTime() < now))
     if (group.length >= 3000) await send()
   }
+  // Up to last midnight: the next time is a day later.
+  if (demo.follows !== undefined) await dayIsOver()
   await send()
   await tallyAll(db)
 }
