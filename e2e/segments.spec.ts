@@ -12,9 +12,14 @@ test('a segment is said once: a rule names it, visitors are shown by it, and a c
   browser,
 }) => {
   await signIn(page)
+  // Where the list is slow to come, the form comes with it and stays where it is.
+  const listed = page.getByRole('link', { name: 'Near the workshop' })
+  await page.route('**/api/segment.list', (route) => void setTimeout(() => void route.continue(), 2000), { times: 1 })
   await openScreen(page, '/personalize')
   await page.getByRole('button', { name: 'New segment' }).click()
   const made = page.getByRole('form', { name: 'New segment' })
+  await expect(made).toBeVisible()
+  expect(await listed.isVisible()).toBe(true)
   await expect(made.getByRole('button', { name: 'Save segment' })).toBeDisabled()
   await made.getByLabel('Name of the segment').fill('Thumbs')
   await expect(made.getByText('Add a condition: this is everybody.')).toBeVisible()

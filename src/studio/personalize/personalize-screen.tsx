@@ -47,7 +47,10 @@ export function PersonalizeScreen({ account }: { account: AccountView }) {
           <section className="segments" aria-labelledby="segments-title">
             <h2 id="segments-title">Segments</h2>
             {asked.data === undefined ? <Waiting error={asked.error} again={() => void asked.refetch()} /> : null}
-            {by.segment === NEW ? <SegmentEditor account={account} segment={null} site={site} done={close} /> : null}
+            {/* With the list and not before: it would be pushed away from under whoever has begun to press something on it. */}
+            {asked.data !== undefined && by.segment === NEW ? (
+              <SegmentEditor account={account} segment={null} site={site} done={close} />
+            ) : null}
             {asked.data !== undefined && segments.length === 0 && by.segment !== NEW ? (
               <p className="empty">
                 A segment is a kind of visitor with a name, such as “parents on a phone”. It is said once, and rules and tests
