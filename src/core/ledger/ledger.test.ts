@@ -527,8 +527,10 @@ describe('whatever the order in which events arrive', () => {
     [...events].sort((one, other) => one.event.at.getTime() - other.event.at.getTime() || one.seq - other.seq)
 })
 
-test('a visitor is kept and read back whole', () => {
-  const events = [seen(), press(0.1, 'call-root'), sent(1), order('__proto__', 30, 2), order('gone', -3, 3), page('home', 4, 'x')]
+test('a visitor is kept and read back whole, whatever the shop calls its orders', () => {
+  const awkward = ['__proto__', 'constructor', 'with "quotes" and \\', 'two\nlines', 'half \ud83d of one', '', 'n'.repeat(200)]
+  const orders = awkward.map((number, at) => order(number, 30 + at, 2 + at / 100))
+  const events = [seen(), press(0.1, 'call-root'), sent(1), ...orders, order('gone', -3, 3), page('home', 4, 'x')]
   const { after } = fold(unknownVisitor(), inTurn(events), rules(library), 'everything')
   expect(JSON.parse(keptVisitor(after))).toEqual(JSON.parse(JSON.stringify(z.encode(visitorSchema, after))))
   expect(visitorSchema.decode(JSON.parse(keptVisitor(after)))).toEqual(after)
