@@ -2,6 +2,7 @@ import type { Knex } from 'knex'
 import * as z from 'zod'
 import { columnsOf, happeningOf, type StampedEvent, type VisitorEvent } from '@/core/events'
 import { jsonColumn } from '../database/json-column'
+import { insertMany } from '../database/many-rows'
 
 /** The crowd of what made-up readers of newsletters do on a site where people are real. No rehearsal ever has this number. */
 export const STAND_IN = 4_294_967_295
@@ -18,9 +19,7 @@ const counted = ['seq', 'crowd', 'visitor', 'at', 'kind', 'document_id', 'round_
  */
 export async function writeEvents(db: Knex, events: readonly StampedEvent[], within?: number): Promise<void> {
   if (events.length === 0) return
-  const places = events.map(() => '(?,?,?,?,?,?,?,?,?,?)').join(',')
-  const values = events.flatMap((event) => rowOf(event))
-  const statement = db.raw(`INSERT INTO events (${columns.join(',')}) VALUES ${places} ON DUPLICATE KEY UPDATE seq = seq`, values)
+  const statement = insertMany(db, { table: 'events', columns, rows: events.map(rowOf), onSame: 'seq = seq' })
   await (within === undefined ? statement : statement.timeout(within))
 }
 

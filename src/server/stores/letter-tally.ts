@@ -3,6 +3,7 @@ import * as z from 'zod'
 import { ORIGINAL } from '@/core/decide'
 import type { VisitorEvent } from '@/core/events'
 import { readPass } from '@/core/letter'
+import { insertMany } from '../database/many-rows'
 import { lettersWhere } from './letters'
 
 type LetterEvent = Extract<VisitorEvent, { kind: 'letter' }>
@@ -70,11 +71,12 @@ export async function countLetters(trx: Knex.Transaction, events: readonly Visit
   }))
   if (rows.length > 0) await trx('letter_sends').insert(rows).onConflict().merge(['opened_at', 'followed_at'])
   if (sums.size === 0) return
-  await trx.raw(
-    `INSERT INTO letter_counts (letter, call_id, version, shown, followed) VALUES ${[...sums].map(() => '(?,?,?,?,?)').join(',')}
-     ON DUPLICATE KEY UPDATE shown = shown + VALUES(shown), followed = followed + VALUES(followed)`,
-    [...sums.values()].flatMap(({ key, shown, followed }) => [...key, shown, followed]),
-  )
+  await insertMany(trx, {
+    table: 'letter_counts',
+    columns: ['letter', 'call_id', 'version', 'shown', 'followed'],
+    rows: [...sums.values()].map(({ key, shown, followed }) => [...key, shown, followed]),
+    onSame: 'shown = shown + VALUES(shown), followed = followed + VALUES(followed)',
+  })
 }
 
 async function readSends(trx: Knex.Transaction, events: readonly LetterEvent[]): Promise<Map<string, Send>> {
