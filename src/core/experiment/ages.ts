@@ -82,8 +82,9 @@ function reachedIn(reached: readonly DoingRow[]): Map<string, Map<VersionId, num
   const found = new Map<string, Map<VersionId, number[]>>()
   for (const { doing, what, version, visitors } of reached) {
     if (doing !== 'after') continue
-    const [goal = '', words] = what.split(' ')
-    const at = stretches.findIndex(([from, to]) => Number(words) >= from && Number(words) <= to)
+    const space = what.indexOf(' ')
+    const [goal, age] = [what.slice(0, space), space < 0 ? NaN : Number(what.slice(space + 1))]
+    const at = stretches.findIndex(([from, to]) => age >= from && age <= to)
     if (at < 0) continue
     const versions = found.get(goal) ?? new Map<VersionId, number[]>()
     const counts = versions.get(version) ?? stretches.map(() => 0)

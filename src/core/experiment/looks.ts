@@ -86,7 +86,8 @@ function asCounts(row: DayCounts): DayCounts {
   return { epoch, version, day, assigned, exposed, converters, worth, worthSquared, visits, visitsSquared, visitsWorth }
 }
 
-const together = (one: DayCounts, other: DayCounts): DayCounts => ({
+/** What both counted, of the version, epoch and day of the first. */
+export const together = (one: DayCounts, other: DayCounts): DayCounts => ({
   epoch: one.epoch,
   version: one.version,
   day: one.day,
@@ -98,6 +99,21 @@ const together = (one: DayCounts, other: DayCounts): DayCounts => ({
   visits: one.visits + other.visits,
   visitsSquared: one.visitsSquared + other.visitsSquared,
   visitsWorth: one.visitsWorth + other.visitsWorth,
+})
+
+/** Of a version in an epoch, before anything is added to it. */
+export const nothingCounted = (epoch: number, version: VersionId): DayCounts => ({
+  epoch,
+  version,
+  day: '',
+  assigned: 0,
+  exposed: 0,
+  converters: 0,
+  worth: 0,
+  worthSquared: 0,
+  visits: 0,
+  visitsSquared: 0,
+  visitsWorth: 0,
 })
 
 /** How many of a version reached a goal, or passed a step, over the whole round. */

@@ -7,7 +7,17 @@ import { goalsOf, type DesignArm, type Round } from './design'
 import { besideOthers, type Beside, type BesideCounts } from './beside'
 import { steadied, type EarlierCounts, type SteadiedVariant } from './earlier'
 import { readGuard, type GuardResult } from './guard'
-import { convertersOf, countsByGoal, looksOf, type CountedRow, type DayCounts, type Look, type Weighing } from './looks'
+import {
+  convertersOf,
+  countsByGoal,
+  looksOf,
+  nothingCounted,
+  together,
+  type CountedRow,
+  type DayCounts,
+  type Look,
+  type Weighing,
+} from './looks'
 import type { Names } from './names'
 import type { DoingRow } from './behaviour'
 import { readSpeed } from './speed-guard'
@@ -299,33 +309,22 @@ function speedGuard({ speeds = [], weighings, plannedTotal }: RoundCounts, margi
   return { of: SPEED, name: 'Time until the page is painted', margin, variants }
 }
 
-const summed = ['exposed', 'converters', 'worth', 'worthSquared', 'visits', 'visitsSquared', 'visitsWorth'] as const
-type Summed = { [Of in (typeof summed)[number]]: number }
-const nothingSummed = (): Summed => ({
-  exposed: 0,
-  converters: 0,
-  worth: 0,
-  worthSquared: 0,
-  visits: 0,
-  visitsSquared: 0,
-  visitsWorth: 0,
-})
-
 function worthCounts({ weighings, classes = [] }: RoundCounts, goal: GoalId, counts: readonly DayCounts[]) {
   const versions = [...new Set(weighings.flatMap(({ arms }) => arms.map(({ version }) => version)))]
   const places = new Map(versions.map((version, at) => [version, at]))
-  const sums = weighings.map(() => versions.map(nothingSummed))
+  const sums = weighings.map((_, epoch) => versions.map((version) => nothingCounted(epoch + 1, version)))
   for (const row of counts) {
-    const into = sums[row.epoch - 1]?.[places.get(row.version) ?? -1]
-    if (into !== undefined) for (const of of summed) into[of] += row[of]
+    const [own, at] = [sums[row.epoch - 1], places.get(row.version)]
+    const before = at === undefined ? undefined : own?.[at]
+    if (own !== undefined && at !== undefined && before !== undefined) own[at] = together(before, row)
   }
   const own = classes.filter((row) => row.goal === goal)
   return weighings.map(({ arms }, epoch) =>
-    versions.map((version, at) => ({
-      ...{ version, ...(sums[epoch]?.[at] ?? nothingSummed()) },
-      weight: arms.find((arm) => arm.version === version)?.weight ?? 0,
+    (sums[epoch] ?? []).map((sum) => ({
+      ...sum,
+      weight: arms.find(({ version }) => version === sum.version)?.weight ?? 0,
       classes: own
-        .filter((row) => row.version === version && row.epoch === epoch + 1)
+        .filter((row) => row.version === sum.version && row.epoch === epoch + 1)
         .map((row) => ({ ...row, upTo: worthUpTo(row.class) })),
     })),
   )

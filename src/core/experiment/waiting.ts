@@ -1,5 +1,5 @@
 import { plural, roughCount } from '../numbers'
-import { mixturePower, mixtureFor } from '../stats'
+import { mixtureFor, mixturePower, rootOf } from '../stats'
 
 /** The chance with which a difference that is there is to be seen. */
 export const POWER = 0.8
@@ -44,16 +44,20 @@ export function visitorsToSee(comparison: Comparison, plannedTotal: number): num
   const { baseRate, effect, alpha } = comparison
   const mixture = mixtureFor(plannedTotal, alpha)
   const perVisitor = (baseRate * effect) ** 2 / spread(comparison)
-  const isSeen = (total: number) => mixturePower(Math.sqrt(perVisitor * total), total, LOOKS, mixture) >= POWER
-  let [low, high] = [1, 4]
-  while (!isSeen(high) && high < 1e13) high *= 4
-  for (let step = 0; step < 60 && high / low > 1 + 1e-6; step++) {
-    const middle = Math.sqrt(low * high)
-    if (isSeen(middle)) high = middle
-    else low = middle
+  const missing = (log: number) => {
+    const total = Math.exp(log)
+    return mixturePower(Math.sqrt(perVisitor * total), total, LOOKS, mixture) - POWER
   }
-  return Math.ceil(high)
+  if (missing(Math.log(MOST)) < 0) return MOST
+  return Math.ceil(Math.exp(rootOf(missing, [Math.log(FIRST_GUESS / perVisitor), 0.5], NEAR)))
 }
+
+/** About how many standard errors a difference has, squared, where a sequence sees it. */
+const FIRST_GUESS = 14
+/** More visitors than anybody counts. */
+const MOST = 1e13
+/** Of the chance: the total is then right to less than a millionth. */
+const NEAR = 1e-7
 
 /** The total to which its own sequence is best tuned: where the difference is seen just then. */
 export function bestPlan(comparison: Comparison): number {

@@ -3,6 +3,7 @@ export { normalCdf, normalQuantile, criticalValue, twoSided } from './normal'
 export { rate, type Interval, type Outcome } from './outcome'
 export { differenceError, katz, koopman, lift, logRatioError, newcombe, pooledTest, wilson } from './proportion'
 export { detectable, detectableAt, powerOf, sampleSize, type Plan } from './power'
+export { rootOf } from './root'
 export { allocation, bestOf, credible, credibleLift, UNIFORM, type Prior } from './bayes'
 export { standardise, standardiseMeasures, type Standardised, type Stratum } from './epochs'
 export {
