@@ -272,9 +272,9 @@ test.each<[string, object, RegExp | null]>([
   const front = compiled.pages.get('/')
   if (front === undefined) throw new Error('the page was not compiled')
   const asked = { headers: { 'user-agent': agent }, query: '', now: 1_700_000_000_000, secure: false }
-  const { headers } = answerPage(compiled, front, { ...asked, address: () => '', regionOf: () => null })
+  const { cookies } = answerPage(compiled, front, { ...asked, address: () => '', regionOf: () => null })
   const given =
-    headers
+    cookies
       .find((line) => line.startsWith('past='))
       ?.slice('past='.length)
       .split(';')[0] ?? null

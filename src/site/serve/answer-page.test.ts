@@ -54,7 +54,7 @@ function ask(
     regionOf: (address) => (address === '198.51.100.7' ? 'XP-FE' : null),
     ...more,
   })
-  const lines = answer.headers
+  const lines = [...answer.headers, ...answer.cookies.flatMap((cookie) => ['set-cookie', cookie])]
   const values = (name: string) => lines.flatMap((line, at) => (at % 2 === 0 && line === name ? [lines[at + 1] ?? ''] : []))
   const cookies = new Map(
     values('set-cookie').map((line) => [line.slice(0, line.indexOf('=')), /=([^;]*)/.exec(line)?.[1] ?? '']),

@@ -18,7 +18,6 @@ import { readUrl } from '@/core/url'
 import type { CompiledPage, CompiledSite } from '../compile/compile'
 import { ASKED, CONSENT } from '../compile/consent-notice'
 import { assemblyOf } from './assemble'
-import { coded, codedFromParts, type Coded } from './coding'
 import {
   cookieIn,
   readAbout,
@@ -38,21 +37,24 @@ import {
 import { keptAsOf, newsOf, NO_NEWS, type Given, type News } from './given'
 import { answerTo } from './left-out'
 import { recognise, visitsNow, type Asked, type Recognised } from './recognise'
+import { HTML } from './sent'
 
-export interface PageAnswer {
-  readonly status: 200 | 302 | 304
-  /** Name, value, name, value: the form that Node sends without looking at it again. */
+interface Answered {
+  /** What the browser is given to keep, each as the value of its own header. */
+  readonly cookies: readonly string[]
+  /** All others: name, value, name, value. The same array wherever the same page is sent. */
   readonly headers: readonly string[]
-  readonly body: Buffer | null
   /** Why whoever asked is left out, if they are. */
   readonly leftOut: LeftOut | null
   /** To be written down, off the visitor’s path. */
   readonly news: News
 }
 
+export type PageAnswer = Answered &
+  ({ readonly status: 200; readonly body: Buffer } | { readonly status: 302 | 304; readonly body: null })
+
 const DAY = 86_400_000
 const NOTHING: readonly never[] = []
-const HTML = 'text/html; charset=utf-8'
 /** Whoever has not answered yet is asked. */
 const ASKS: Decision = { key: CONSENT, version: ASKED as VersionId, counted: true, reason: { code: 'noRuleMatched' } }
 
@@ -87,30 +89,17 @@ export function answerPage(site: CompiledSite, page: CompiledPage, request: Page
       ? NO_NEWS
       : newsOf(page, who, decided, unit, { isNoted: request.isNoted, segmentsOf: site.segmentsOf })
 
-  const lines = ['content-type', HTML]
-  if (visitor.id !== null && leftOut === null) remember(site, page, request, who, news.toKeep, lines)
+  const cookies = visitor.id !== null && leftOut === null ? remembering(site, page, request, who, news.toKeep) : NOTHING
   const target = routeFor(page, decisions)
   if (target !== null) {
-    lines.push('cache-control', 'private, no-store', 'location', target)
-    return { status: 302, headers: lines, body: null, leftOut, news }
+    const headers = ['content-type', HTML, 'cache-control', 'private, no-store', 'location', target, 'content-length', '0']
+    return { status: 302, cookies, headers, body: null, leftOut, news }
   }
-  const accepts = headers['accept-encoding']
-  if (page.etag === null) {
-    const { body, said } = sentAs(page, decisions, accepts)
-    lines.push('cache-control', 'private, no-store', ...said.lines)
-    return { status: 200, headers: lines, body, leftOut, news }
-  }
-  const sent = sentAs(page, decisions, accepts)
-  const etag = sent.etag ?? page.etag
-  lines.push('cache-control', 'private, no-cache', ...sent.said.lines, 'etag', etag)
-  const unchanged = fresh(headers, { etag })
-  return { status: unchanged ? 304 : 200, headers: lines, body: unchanged ? null : sent.body, leftOut, news }
-}
-
-function sentAs(page: CompiledPage, decisions: readonly Decision[], accepts: string | undefined): Coded {
-  const assembly = assemblyOf(page.chunks)
-  if (assembly.isOneOfFew) return coded(assembly.whole(decisions), HTML, accepts, page.etag)
-  return codedFromParts({ plain: () => assembly.whole(decisions), inGzip: () => assembly.inGzip(decisions) }, accepts)
+  const sent = assemblyOf(page.chunks).sent(decisions, headers['accept-encoding'], page.etag)
+  // What is not sent again has no length of its own.
+  if (sent.etag !== null && fresh(headers, { etag: sent.etag }))
+    return { status: 304, cookies, headers: sent.headers.slice(0, -2), body: null, leftOut, news }
+  return { status: 200, cookies, headers: sent.headers, body: sent.body, leftOut, news }
 }
 
 /** What is only found out where a rule asks. */
@@ -157,38 +146,39 @@ class AskedOf implements Asked {
   }
 }
 
-/** What a browser is given to keep, as lines of the answer: only what is not there already. */
-function remember(
+/** What a browser is given to keep, only what is not there already. */
+function remembering(
   site: CompiledSite,
   page: CompiledPage,
   request: PageRequest,
   { visitor, visit, carried, isNew }: Recognised,
   toKeep: readonly Given[],
-  lines: string[],
-): void {
+): string[] {
+  const cookies: string[] = []
   const { headers, now, secure } = request
   const minute = Math.floor(now / 60_000)
   const id = visitor.id ?? ''
-  if (isNew) lines.push('set-cookie', writeVisitor(id, secure))
+  if (isNew) cookies.push(writeVisitor(id, secure))
   const isNews = visit === null || (site.remembersPages && !visit.pages.includes(page.document))
   if (site.remembersVisits && isNews) {
     const before = isNew ? null : readPast(cookieIn(headers.cookie, 'past'), id, site.signer)
     const pages = before?.pages ?? []
     const more = site.remembersPages ? pagesWith(pages, page.document, Math.floor(now / DAY)) : pages
     const visits = visitsNow(isNew ? null : id, visit, before)
-    lines.push('set-cookie', writePast({ visits, pages: more }, id, site.signer, secure))
+    cookies.push(writePast({ visits, pages: more }, id, site.signer, secure))
   }
   if (visit?.lastAt !== minute || !visit.pages.includes(page.document))
-    lines.push('set-cookie', writeVisit(visitAfter(visit, page.document, minute, visit ?? cameBy(request)), secure))
+    cookies.push(writeVisit(visitAfter(visit, page.document, minute, visit ?? cameBy(request)), secure))
   const reached = site.goalsHeard.length === 0 ? NOTHING : readReached(cookieIn(headers.cookie, 'reached'), id, site.signer)
   const heard = heardSince(reached, id, site, request)
   if (heard.length > 0) {
     const asked = reached.filter((goal) => site.goalsAsked.includes(goal))
-    lines.push('set-cookie', writeReached([...asked, ...heard], id, site.signer, secure))
+    cookies.push(writeReached([...asked, ...heard], id, site.signer, secure))
   }
-  if (toKeep.length === 0) return
+  if (toKeep.length === 0) return cookies
   const kept = keptAfter(visitor.kept, toKeep)
-  lines.push('set-cookie', writeKept({ kept, carried, ofVisit: site.keptForVisit }, secure))
+  cookies.push(writeKept({ kept, carried, ofVisit: site.keptForVisit }, secure))
+  return cookies
 }
 
 /** What some rule asks for that a visitor has reached and their browser does not know. */

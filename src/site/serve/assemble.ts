@@ -1,5 +1,7 @@
 import type { Decision } from '@/core/decide'
 import { heldOutOf, UNCOUNTED, type Chunk } from '../compile/chunk'
+import { coded, codedFromParts, codingFor, takesGzip, type Coding } from './coding'
+import { HTML, sentAs, type Sent } from './sent'
 import { packed } from './slab'
 import { StitchedGzip } from './stitched-gzip'
 
@@ -29,6 +31,7 @@ export class Assembly {
   private readonly plain = new Map<number, Buffer>()
   private readonly zipped = new Map<number, Buffer>()
   private readonly gzip = new StitchedGzip()
+  private readonly sentIn = new Map<Coding | null, Map<number, Sent>>()
 
   constructor(chunks: readonly Chunk[]) {
     this.find(chunks)
@@ -51,6 +54,30 @@ export class Assembly {
   /** The same in gzip, from parts that were put into it before. */
   inGzip(decisions: readonly Decision[]): Buffer {
     return this.keptIn(this.zipped, decisions, (parts) => this.gzip.join(parts))
+  }
+
+  /**
+   * The page as it was decided, with all that is said of it, as small as whoever asks can take it: one of few in the best
+   * coding, one of many in gzip from its parts.
+   *
+   * @param accepts the header `accept-encoding`
+   * @param etag of a page on which nothing is decided; `null` of any other
+   */
+  sent(decisions: readonly Decision[], accepts: string | undefined, etag: string | null): Sent {
+    if (this.generation !== generation) this.letGo()
+    const coding = this.isOneOfFew ? codingFor(accepts) : takesGzip(accepts) ? 'gzip' : null
+    const number = this.numberOf(decisions)
+    const before = this.tellsApart ? this.sentIn.get(coding)?.get(number) : undefined
+    if (before !== undefined) return before
+    const sent = sentAs(
+      this.isOneOfFew
+        ? coded(this.whole(decisions), HTML, accepts, etag)
+        : codedFromParts({ plain: () => this.whole(decisions), inGzip: () => this.inGzip(decisions) }, accepts),
+    )
+    // Putting it together may have let go of all that was kept.
+    if (!this.tellsApart || this.generation !== generation) return sent
+    this.sentIn.set(coding, (this.sentIn.get(coding) ?? new Map<number, Sent>()).set(number, sent))
+    return sent
   }
 
   private keptIn(pages: Map<number, Buffer>, decisions: readonly Decision[], join: (parts: Buffer[]) => Buffer): Buffer {
@@ -76,6 +103,7 @@ export class Assembly {
     this.generation = generation
     this.plain.clear()
     this.zipped.clear()
+    this.sentIn.clear()
   }
 
   private find(chunks: readonly Chunk[]): void {

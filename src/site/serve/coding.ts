@@ -3,7 +3,7 @@ import Negotiator from 'negotiator'
 
 /** The codings that bytes may be sent in (RFC 9110, 8.4.1), the best first. */
 const codings = ['br', 'gzip'] as const
-type Coding = (typeof codings)[number]
+export type Coding = (typeof codings)[number]
 
 /** Shorter than one packet of a network: nothing is won. */
 const SHORTEST = 1000
@@ -51,7 +51,7 @@ export function coded(body: Buffer, type: string, accepts: string | undefined, e
 
 /** A page of which there are too many to keep: in gzip from its parts where that is taken, else as it is. */
 export function codedFromParts(assembly: FromParts, accepts: string | undefined): Coded {
-  return wantedBy(accepts).includes('gzip')
+  return takesGzip(accepts)
     ? { body: assembly.inGzip(), said: CODED.gzip, etag: null }
     : { body: assembly.plain(), said: VARIES, etag: null }
 }
@@ -61,8 +61,10 @@ interface FromParts {
   inGzip(): Buffer
 }
 
-// What somebody takes as well as any other is sent as small as can be.
-const codingFor = (accepts: string | undefined): Coding | null => wantedBy(accepts)[0] ?? null
+/** What somebody takes as well as any other is sent as small as can be. */
+export const codingFor = (accepts: string | undefined): Coding | null => wantedBy(accepts)[0] ?? null
+
+export const takesGzip = (accepts: string | undefined): boolean => wantedBy(accepts).includes('gzip')
 
 const NOTHING: readonly Coding[] = []
 /** There are a few dozen ways in which browsers say what they take. */

@@ -11,6 +11,7 @@ import type { CompiledPage, CompiledSite } from '../compile/compile'
 import { answerPage } from './answer-page'
 import type { News } from './given'
 import { Noted } from './noted'
+import { Straight } from './straight'
 
 interface PageParts {
   current(): CompiledSite | null
@@ -34,6 +35,7 @@ export type ServePage = (request: IncomingMessage, response: ServerResponse) => 
 export function servingPages(parts: PageParts, commits: GroupCommit): ServePage {
   const { secure, securityLines } = parts
   const noting = new Noting(commits, parts)
+  const straight = new Straight(securityLines)
   return (request, response) => {
     const compiled = parts.current()
     const url = request.url ?? '/'
@@ -53,10 +55,11 @@ export function servingPages(parts: PageParts, commits: GroupCommit): ServePage 
       return true
     }
     const { headers: received } = request
+    const now = parts.now()
     const answer = answerPage(compiled, page, {
       headers: received,
       query: mark < 0 ? '' : url.slice(mark),
-      now: parts.now(),
+      now,
       secure,
       address: () => parts.addressOf(request),
       regionOf: parts.regionOf,
@@ -65,12 +68,12 @@ export function servingPages(parts: PageParts, commits: GroupCommit): ServePage 
     })
     noting.take(answer.news)
     if (answer.leftOut !== null) parts.noteLeftOut?.(answer.leftOut)
+    if (answer.status === 200 && page.scripts.length === 0 && straight.send(request, response, answer, now)) return true
     const security =
       page.scripts.length === 0 ? securityLines : ['content-security-policy', policy(page.scripts), ...securityLines.slice(2)]
     const headers = answer.status === 302 && mark >= 0 ? withRest(answer.headers, url.slice(mark)) : answer.headers
     const lines = security.concat(headers)
-    // What is not sent again has no length of its own.
-    if (answer.status !== 304) lines.push('content-length', String(answer.body?.length ?? 0))
+    for (const cookie of answer.cookies) lines.push('set-cookie', cookie)
     response.writeHead(answer.status, lines)
     response.end(answer.body === null || request.method === 'HEAD' ? undefined : answer.body)
     return true
