@@ -117,21 +117,48 @@ export function decide(
 }
 
 function drawFor(draw: Draw, visitor: Visitor, unit: Unit | null): Decision {
-  const { test } = draw
-  if (visitor.leftOut !== null) return uncounted(test, { code: 'leftOut', because: visitor.leftOut })
-  if (unit === null) return uncounted(test, { code: 'leftOut', because: 'noConsent' })
-  if (draw.paused) return uncounted(test, PAUSED)
-
-  // The lowest buckets take part: raising the share moves nobody who is in.
-  const place = placeOf(draw, unit)
-  if (!takes(draw, place)) return uncounted(test, { code: 'outsideShare', bucket: place, share: draw.share })
-
-  const before = draw.keeping === 'view' ? undefined : visitor.kept.get(draw.keptAs ?? test)
-  if (before !== undefined && has(draw.arms, before)) return { key: test, version: before, counted: true, reason: KEPT }
-  if (draw.keptOnly) return uncounted(test, { code: 'outsideShare', bucket: place, share: 0 })
-  if (draw.audience?.(visitor) === false) return uncounted(test, OTHER)
+  const { test, share } = draw
+  const at = armFor(draw, visitor, unit)
+  const arm = draw.arms[at]
+  if (arm === undefined || unit === null)
+    return uncounted(test, NOT_TAKING_PART[at] ?? whyNot(at, visitor, unit === null ? 0 : placeOf(draw, unit), share))
+  if (keptArm(draw, visitor) === at) return { key: test, version: arm.version, counted: true, reason: KEPT }
   const lot = bucket(draw.numbers.split, unitFor(draw, visitor, unit))
-  return { key: test, version: armAt(draw.arms, lot), counted: true, reason: { code: 'drawn', bucket: lot } }
+  return { key: test, version: arm.version, counted: true, reason: { code: 'drawn', bucket: lot } }
+}
+
+/** Below the first arm: why somebody does not take part. */
+const [LEFT_OUT, WHILE_PAUSED, OUTSIDE, NOT_SENT_HERE, OTHERS] = [-1, -2, -3, -4, -5] as const
+const NOT_TAKING_PART: Readonly<Record<number, Reason>> = { [WHILE_PAUSED]: PAUSED, [OTHERS]: OTHER }
+
+function whyNot(at: number, { leftOut }: Visitor, place: number, share: number): Reason {
+  if (at === LEFT_OUT) return { code: 'leftOut', because: leftOut ?? 'noConsent' }
+  return { code: 'outsideShare', bucket: place, share: at === NOT_SENT_HERE ? 0 : share }
+}
+
+/** With which of its arms somebody takes part in a test, by its place among them; below zero where they do not. */
+export function armFor(draw: Draw, visitor: Visitor, unit: Unit | null): number {
+  if (visitor.leftOut !== null || unit === null) return LEFT_OUT
+  if (draw.paused) return WHILE_PAUSED
+  // The lowest buckets take part: raising the share moves nobody who is in.
+  if (!takes(draw, placeOf(draw, unit))) return OUTSIDE
+  const before = keptArm(draw, visitor)
+  if (before >= 0) return before
+  if (draw.keptOnly) return NOT_SENT_HERE
+  if (draw.audience?.(visitor) === false) return OTHERS
+  return armWith(draw.arms, bucket(draw.numbers.split, unitFor(draw, visitor, unit)))
+}
+
+/** Whether who is given what by a test is a matter of what their browser keeps alone, once it keeps something of it. */
+export const isByKept = ({ share, apart, paused, keeping }: Draw): boolean =>
+  share === WHOLE && apart === undefined && !paused && keeping === undefined
+
+/** The arm that a browser keeps, by its place; −1 where it keeps none that is still there. */
+export function keptArm({ arms, keeping, test, keptAs = test }: Draw, { kept }: Pick<Visitor, 'kept'>): number {
+  const before = keeping === 'view' ? undefined : kept.get(keptAs)
+  if (before === undefined) return -1
+  for (let at = 0; at < arms.length; at++) if (arms[at]?.version === before) return at
+  return -1
 }
 
 function placeOf({ apart, share, numbers }: Draw, unit: Unit): number {
@@ -143,35 +170,50 @@ function takes({ apart, share }: Draw, place: number): boolean {
   return apart === undefined ? place < share : apart.places.some(([from, to]) => place >= from && place < to)
 }
 
-function has(arms: readonly Arm[], version: VersionId): boolean {
-  for (const arm of arms) if (arm.version === version) return true
-  return false
-}
-
 function unitFor({ keeping }: Draw, { id, visit, view }: Visitor, unit: Unit): Unit {
   if (keeping === undefined) return unit
   return unitOf(keeping === 'visit' ? `${id} ${visit}` : `${id} ${visit} ${view}`)
 }
 
 /** Arms take ranges of the buckets in their order, as wide as their weights. */
-export function armAt(arms: readonly Arm[], lot: number): VersionId {
+export const armAt = (arms: readonly Arm[], lot: number): VersionId => arms[armWith(arms, lot)]?.version ?? ORIGINAL
+
+function armWith(arms: readonly Arm[], lot: number): number {
   let reach = 0
-  for (const { version, weight } of arms) {
-    reach += weight
-    if (lot < reach) return version
+  for (let at = 0; at < arms.length; at++) {
+    reach += arms[at]?.weight ?? 0
+    if (lot < reach) return at
   }
   throw new RangeError(`armAt: the weights add up to ${reach}, not to ${WHOLE}; bucket ${lot} has no arm`)
 }
 
-function climb({ id, rules, holdout, held }: Ladder, visitor: Visitor, unit: Unit | null): Decision {
-  // What a rule asks of the request alone needs nothing to be kept.
-  if (visitor.leftOut !== null && visitor.leftOut !== 'withheld')
-    return uncounted(id, { code: 'leftOut', because: visitor.leftOut })
+function climb(ladder: Ladder, visitor: Visitor, unit: Unit | null): Decision {
+  const { id, rules, held } = ladder
+  const rung = rungFor(ladder, visitor, unit)
+  const rule = ruleAt(rung)
+  const found = rules[rule]
+  if (found === undefined || rung < 0)
+    return uncounted(id, isShut(visitor) ? { code: 'leftOut', because: visitor.leftOut ?? 'noConsent' } : NO_RULE)
+  if (!isHeldAt(rung)) return { key: id, version: found.version, counted: true, reason: { code: 'ruleMatched', rule } }
+  const place = unit === null ? WHOLE : bucket(held, unit)
+  return { key: id, version: ORIGINAL, counted: true, reason: { code: 'heldOut', rule, bucket: place } }
+}
+
+/** What a rule asks of the request alone needs nothing to be kept. */
+const isShut = ({ leftOut }: Visitor): boolean => leftOut !== null && leftOut !== 'withheld'
+
+/**
+ * Where somebody stands on a ladder: two rungs for each of its rules, the second for those who are held out of it; below
+ * zero where no rule fits.
+ */
+export function rungFor(ladder: Ladder, visitor: Visitor, unit: Unit | null): number {
+  const { rules, holdout, held } = ladder
+  if (isShut(visitor)) return -1
   let rule = 0
   while (rule < rules.length && rules[rule]?.fits(visitor) !== true) rule++
-  const found = rules[rule]
-  if (found === undefined) return uncounted(id, NO_RULE)
-  const place = unit === null ? WHOLE : bucket(held, unit)
-  if (place < holdout) return { key: id, version: ORIGINAL, counted: true, reason: { code: 'heldOut', rule, bucket: place } }
-  return { key: id, version: found.version, counted: true, reason: { code: 'ruleMatched', rule } }
+  if (rule === rules.length) return -1
+  return 2 * rule + (unit !== null && bucket(held, unit) < holdout ? 1 : 0)
 }
+
+export const ruleAt = (rung: number): number => rung >> 1
+export const isHeldAt = (rung: number): boolean => rung % 2 === 1

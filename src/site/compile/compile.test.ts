@@ -186,9 +186,9 @@ describe('rules that are counted', () => {
     expect(answerTo(1, phone, () => true).news.assignments).toEqual([])
     // Whoever leaves for another kind of device is given another rule, once more.
     const { assignments } = answerTo(1, phone).news
-    const numbers = new Set(assignments.map(({ note }) => note.number))
-    expect(answerTo(1, agent).news.assignments.some(({ note }) => numbers.has(note.number))).toBe(true)
-    expect(answerTo(1, agent).news.assignments.every(({ note }) => numbers.has(note.number))).toBe(false)
+    const numbers = new Set(assignments.map(({ number }) => number))
+    expect(answerTo(1, agent).news.assignments.some(({ number }) => numbers.has(number))).toBe(true)
+    expect(answerTo(1, agent).news.assignments.every(({ number }) => numbers.has(number))).toBe(false)
   })
 })
 

@@ -272,9 +272,9 @@ describe('a version that somebody is given', () => {
   test('is kept, and written down once: who, of which round, which version', () => {
     const first = ask(site(), together(`visitor=${me}`))
     expect(readKept(first.cookies.get('kept')).kept).toEqual(new Map([['t-1', 'warm']]))
-    expect(first.news).toMatchObject({ document: 'front', assignments: [{ visitor: me, round: 't-1-r1', version: 'warm' }] })
+    expect(first.news).toMatchObject({ document: 'front', visitor: me, assignments: [{ round: 't-1-r1', version: 'warm' }] })
     const kept = together(`visitor=${me}`, keeps([['t-1', 'warm']]))
-    const noted = new Set(first.news.assignments.map(({ note }) => note.number).concat(first.news.together?.number ?? -1))
+    const noted = new Set(first.news.assignments.map(({ number }) => number).concat(first.news.together ?? -1))
     const again = ask(site(), kept, { isNoted: (number) => noted.has(number) })
     expect([again.cookies.has('kept'), again.news.assignments, again.news.document]).toEqual([false, [], null])
     // Kept by the browser and not written down, as after a restart: it is written down again.
@@ -304,7 +304,7 @@ describe('a version that somebody is given', () => {
   test('for a visit or a view alone is that visit’s or that view’s', () => {
     const numberOf = (keeping: string, headers: Record<string, string>, now = NOON) => {
       const { news, cookies } = ask(siteOf({ rounds: [greetingRound('t-1', { arms: all, keeping })] }), headers, { now })
-      const unit = news.assignments[0]?.note.unit
+      const unit = news.assignments[0]?.unit
       return [unit?.high, unit?.low, cookies.has('kept'), news.together]
     }
     const mine = together(`visitor=${me}`, visited(['front']))
@@ -357,9 +357,9 @@ describe('what a rule gains', () => {
       ['g-0', ORIGINAL],
       ['g-all', ORIGINAL],
     ])
-    const all = [original, warm].flatMap((news) => news?.assignments.map(({ note }) => note.number) ?? [])
+    const all = [original, warm].flatMap((news) => news?.assignments.map(({ number }) => number) ?? [])
     expect(new Set(all).size).toBe(4)
-    expect(new Set([original, warm, numbers(shown, french)].map((news) => news?.together?.number)).size).toBe(3)
+    expect(new Set([original, warm, numbers(shown, french)].map((news) => news?.together)).size).toBe(3)
   })
 })
 

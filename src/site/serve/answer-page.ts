@@ -1,17 +1,6 @@
 import type { IncomingHttpHeaders } from 'node:http'
 import fresh from 'fresh'
-import {
-  decide,
-  noUtm,
-  unitOf,
-  type Decision,
-  type LeftOut,
-  type Moment,
-  type SeenPage,
-  type Unit,
-  type UtmField,
-  type Visitor,
-} from '@/core/decide'
+import { noUtm, unitOf, type LeftOut, type Moment, type SeenPage, type Unit, type UtmField, type Visitor } from '@/core/decide'
 import { testKeptAs } from '@/core/experiment'
 import type { DocumentId, GoalId, TestId, VersionId } from '@/core/ids'
 import { readUrl } from '@/core/url'
@@ -34,7 +23,8 @@ import {
   type Past,
   type PastPage,
 } from './cookies'
-import { keptAsOf, newsOf, NO_NEWS, type Given, type News } from './given'
+import { newsOf, NO_NEWS, type News } from './given'
+import { handsOf, keptAsOf, type Given, type Shown } from './hands'
 import { answerTo } from './left-out'
 import { recognise, visitsNow, type Asked, type Recognised } from './recognise'
 import { HTML } from './sent'
@@ -42,7 +32,7 @@ import { HTML } from './sent'
 interface Answered {
   /** What the browser is given to keep, each as the value of its own header. */
   readonly cookies: readonly string[]
-  /** All others: name, value, name, value. The same array wherever the same page is sent. */
+  /** All others but the length of the body: name, value, name, value. The same array wherever the same is said. */
   readonly headers: readonly string[]
   /** Why whoever asked is left out, if they are. */
   readonly leftOut: LeftOut | null
@@ -56,7 +46,7 @@ export type PageAnswer = Answered &
 const DAY = 86_400_000
 const NOTHING: readonly never[] = []
 /** Whoever has not answered yet is asked. */
-const ASKS: Decision = { key: CONSENT, version: ASKED as VersionId, counted: true, reason: { code: 'noRuleMatched' } }
+const ASKS: Shown = { key: CONSENT, version: ASKED as VersionId, counted: true, reason: { code: 'noRuleMatched' } }
 
 /** A request as far as a page depends on it. */
 export interface PageRequest {
@@ -82,23 +72,27 @@ export function answerPage(site: CompiledSite, page: CompiledPage, request: Page
   const who = recognise(headers, minute, leftOut, new AskedOf(site, page, request), () => cameBy(request), page.byVisits)
   const { visitor } = who
   const unit = visitor.id === null ? null : unitOf(visitor.id)
-  const decided = page.draws.length + page.ladders.length === 0 ? NOTHING : decide(page, visitor, unit)
-  const decisions = leftOut === 'withheld' && answerTo(headers.cookie) === null ? [...decided, ASKS] : decided
+  const hands = handsOf(page)
+  const hand = hands.of(visitor, unit, who.carried)
+  const decisions = leftOut === 'withheld' && answerTo(headers.cookie) === null ? [...hand.decisions, ASKS] : hand.decisions
   const news =
     !page.counts || unit === null
       ? NO_NEWS
-      : newsOf(page, who, decided, unit, { isNoted: request.isNoted, segmentsOf: site.segmentsOf })
+      : newsOf(page, who, hand, unit, {
+          areKept: hands.areKept(visitor),
+          isNoted: request.isNoted,
+          segmentsOf: site.segmentsOf,
+        })
 
   const cookies = visitor.id !== null && leftOut === null ? remembering(site, page, request, who, news.toKeep) : NOTHING
   const target = routeFor(page, decisions)
   if (target !== null) {
-    const headers = ['content-type', HTML, 'cache-control', 'private, no-store', 'location', target, 'content-length', '0']
+    const headers = ['content-type', HTML, 'cache-control', 'private, no-store', 'location', target]
     return { status: 302, cookies, headers, body: null, leftOut, news }
   }
   const sent = assemblyOf(page.chunks).sent(decisions, headers['accept-encoding'], page.etag)
-  // What is not sent again has no length of its own.
   if (sent.etag !== null && fresh(headers, { etag: sent.etag }))
-    return { status: 304, cookies, headers: sent.headers.slice(0, -2), body: null, leftOut, news }
+    return { status: 304, cookies, headers: sent.headers, body: null, leftOut, news }
   return { status: 200, cookies, headers: sent.headers, body: sent.body, leftOut, news }
 }
 
@@ -202,6 +196,7 @@ function pagesWith(pages: readonly PastPage[], page: DocumentId, day: number): P
 function keptAfter(before: Visitor['kept'], toKeep: readonly Given[]): Map<TestId, VersionId> {
   const kept = new Map(before)
   for (const { draw, version } of toKeep) {
+    if (draw === null) continue
     for (const key of before.keys()) if (testKeptAs(key) === draw.test) kept.delete(key)
     kept.set(keptAsOf(draw), version)
   }
@@ -234,7 +229,7 @@ function pastOf(headers: IncomingHttpHeaders, site: CompiledSite): Past | null {
 }
 
 /** Where this visitor is sent instead of being shown this page. The rest of the address goes along. */
-export function routeFor({ route, routes }: CompiledPage, decisions: readonly Decision[]): string | null {
+export function routeFor({ route, routes }: CompiledPage, decisions: readonly Shown[]): string | null {
   for (const { key, to } of routes) {
     const decision = decisions.find((one) => one.key === key)
     if (decision === undefined || !decision.counted) continue

@@ -1,19 +1,18 @@
-import type { Decision } from '@/core/decide'
 import { heldOutOf, UNCOUNTED, type Chunk } from '../compile/chunk'
 import { coded, codedFromParts, codingFor, takesGzip, type Coding } from './coding'
+import type { Shown } from './hands'
 import { HTML, sentAs, type Sent } from './sent'
 import { packed } from './slab'
 import { StitchedGzip } from './stitched-gzip'
+import { UntilFull } from './until-full'
 
 /** A stretch of a page, with what is decided and what it can be as numbers. */
 type Stretch = Buffer | { readonly key: number; readonly by: readonly (readonly Stretch[])[] }
 
 /** A page that can be this many is put into codings as a whole, each of them once, which makes it smallest. */
 const FEW = 64
-/** Bytes of pages that are kept put together; when there are more, all are let go, and those that are asked for come back. */
-const KEPT_BYTES = 64 * 1_048_576
-let kept = 0
-let generation = 0
+/** Bytes of pages that are kept put together. */
+const room = new UntilFull(64 * 1_048_576)
 
 /** The ways in which one page can be put together. */
 export class Assembly {
@@ -27,10 +26,10 @@ export class Assembly {
   readonly isOneOfFew: boolean
   /** Of more combinations than there are whole numbers, two might be taken for one. */
   private readonly tellsApart: boolean
-  private generation = generation
   private readonly plain = new Map<number, Buffer>()
   private readonly zipped = new Map<number, Buffer>()
   private readonly gzip = new StitchedGzip()
+  private readonly numbers = new WeakMap<readonly Shown[], number>()
   private readonly sentIn = new Map<Coding | null, Map<number, Sent>>()
 
   constructor(chunks: readonly Chunk[]) {
@@ -47,12 +46,12 @@ export class Assembly {
   }
 
   /** The page as it was decided. */
-  whole(decisions: readonly Decision[]): Buffer {
+  whole(decisions: readonly Shown[]): Buffer {
     return this.keptIn(this.plain, decisions, packed)
   }
 
   /** The same in gzip, from parts that were put into it before. */
-  inGzip(decisions: readonly Decision[]): Buffer {
+  inGzip(decisions: readonly Shown[]): Buffer {
     return this.keptIn(this.zipped, decisions, (parts) => this.gzip.join(parts))
   }
 
@@ -63,8 +62,7 @@ export class Assembly {
    * @param accepts the header `accept-encoding`
    * @param etag of a page on which nothing is decided; `null` of any other
    */
-  sent(decisions: readonly Decision[], accepts: string | undefined, etag: string | null): Sent {
-    if (this.generation !== generation) this.letGo()
+  sent(decisions: readonly Shown[], accepts: string | undefined, etag: string | null): Sent {
     const coding = this.isOneOfFew ? codingFor(accepts) : takesGzip(accepts) ? 'gzip' : null
     const number = this.numberOf(decisions)
     const before = this.tellsApart ? this.sentIn.get(coding)?.get(number) : undefined
@@ -74,14 +72,12 @@ export class Assembly {
         ? coded(this.whole(decisions), HTML, accepts, etag)
         : codedFromParts({ plain: () => this.whole(decisions), inGzip: () => this.inGzip(decisions) }, accepts),
     )
-    // Putting it together may have let go of all that was kept.
-    if (!this.tellsApart || this.generation !== generation) return sent
+    if (!this.tellsApart) return sent
     this.sentIn.set(coding, (this.sentIn.get(coding) ?? new Map<number, Sent>()).set(number, sent))
     return sent
   }
 
-  private keptIn(pages: Map<number, Buffer>, decisions: readonly Decision[], join: (parts: Buffer[]) => Buffer): Buffer {
-    if (this.generation !== generation) this.letGo()
+  private keptIn(pages: Map<number, Buffer>, decisions: readonly Shown[], join: (parts: Buffer[]) => Buffer): Buffer {
     const number = this.numberOf(decisions)
     const before = this.tellsApart ? pages.get(number) : undefined
     if (before !== undefined) return before
@@ -91,16 +87,11 @@ export class Assembly {
     if (!this.tellsApart) return page
     const own = Buffer.from(page)
     pages.set(number, own)
-    kept += own.length
-    if (kept > KEPT_BYTES) {
-      kept = 0
-      generation++
-    }
+    room.add(own.length, this.letGo)
     return own
   }
 
-  private letGo(): void {
-    this.generation = generation
+  private readonly letGo = (): void => {
     this.plain.clear()
     this.zipped.clear()
     this.sentIn.clear()
@@ -134,26 +125,29 @@ export class Assembly {
   }
 
   /** By key, which of its versions; the first, of those who are not counted, where nothing else is said. */
-  private choice(decisions: readonly Decision[]): number[] {
+  private choice(decisions: readonly Shown[]): number[] {
     return this.keys.map((key, at) => {
       const decision = decisions.find((one) => one.key === key)
       return decision?.counted ? this.versionOf(at, decision) : 0
     })
   }
 
-  /** Of what was chosen: another one for whatever differs. */
-  private numberOf(decisions: readonly Decision[]): number {
+  /** Of what was chosen: another one for whatever differs. The same decisions are those of many visitors. */
+  private numberOf(decisions: readonly Shown[]): number {
+    const before = this.numbers.get(decisions)
+    if (before !== undefined) return before
     let number = 0
     for (const decision of decisions) {
       if (!decision.counted) continue
       const at = this.keys.indexOf(decision.key)
       if (at >= 0) number += this.versionOf(at, decision) * (this.weights[at] ?? 0)
     }
+    this.numbers.set(decisions, number)
     return number
   }
 
-  private versionOf(at: number, { version, reason }: Decision): number {
-    const name = reason.code === 'heldOut' ? heldOutOf(reason.rule) : version
+  private versionOf(at: number, { version, reason }: Shown): number {
+    const name = reason.code === 'heldOut' ? heldOutOf(reason.rule ?? 0) : version
     return Math.max(0, this.versions[at]?.indexOf(name) ?? 0)
   }
 }

@@ -1,9 +1,10 @@
 import { mixed, type Unit } from '@/core/decide'
-import type { Note } from './given'
 
 /** Eight places of eight bytes each: what a processor fetches at once. */
 const WAYS = 8
 const SETS = 2 ** 17
+/** Sets that one visitor’s notes are spread over. */
+const BESIDE = 4
 
 /**
  * Of whom this process has written down what they were given: 64 bits of each, a million of them, in a table that never
@@ -15,13 +16,13 @@ export class Noted {
   private next = 0
 
   has(number: number, unit: Unit): boolean {
-    return this.find(mixed(number, unit), seal(number, unit)) >= 0
+    return this.find(number, unit) >= 0
   }
 
-  add({ number, unit }: Note): void {
+  add(number: number, unit: Unit): void {
     const { table } = this
     const [one, other] = [mixed(number, unit), seal(number, unit)]
-    const set = setOf(one)
+    const set = setOf(number, unit)
     let at = -1
     for (let way = set; way < set + 2 * WAYS; way += 2) {
       if (table[way] === one && table[way + 1] === other) return
@@ -33,19 +34,21 @@ export class Noted {
   }
 
   /** As if they had never been: their note was lost. */
-  forget({ number, unit }: Note): void {
-    const at = this.find(mixed(number, unit), seal(number, unit))
+  forget(number: number, unit: Unit): void {
+    const at = this.find(number, unit)
     if (at >= 0) this.table.fill(0, at, at + 2)
   }
 
-  private find(one: number, other: number): number {
+  private find(number: number, unit: Unit): number {
     const { table } = this
-    const set = setOf(one)
+    const [one, other] = [mixed(number, unit), seal(number, unit)]
+    const set = setOf(number, unit)
     for (let at = set; at < set + 2 * WAYS; at += 2) if (table[at] === one && table[at + 1] === other) return at
     return -1
   }
 }
 
-/** Besides the place of a note, what tells it from others there. */
+/** Besides what one and the other are mixed to, what tells a note from others in its set. */
 const seal = (number: number, { low }: Unit) => (low ^ number) >>> 0
-const setOf = (one: number) => (one % SETS) * 2 * WAYS
+/** All that somebody was given is in sets beside each other: memory is slow to reach, and quick to read on in. */
+const setOf = (number: number, { high }: Unit) => (((high >>> 0) % SETS) ^ ((number ^ (number >>> 16)) & (BESIDE - 1))) * 2 * WAYS

@@ -74,6 +74,8 @@ export function servingPages(parts: PageParts, commits: GroupCommit): ServePage 
     const headers = answer.status === 302 && mark >= 0 ? withRest(answer.headers, url.slice(mark)) : answer.headers
     const lines = security.concat(headers)
     for (const cookie of answer.cookies) lines.push('set-cookie', cookie)
+    // What is not sent again has no length of its own.
+    if (answer.status !== 304) lines.push('content-length', String(answer.body?.length ?? 0))
     response.writeHead(answer.status, lines)
     response.end(answer.body === null || request.method === 'HEAD' ? undefined : answer.body)
     return true
@@ -93,10 +95,11 @@ class Noting {
   readonly isNoted = (number: number, unit: Unit): boolean => this.noted.has(number, unit)
 
   take(news: News): void {
-    if (news.together !== null) this.noted.add(news.together)
-    if (news.assignments.length === 0) return
+    const { assignments, together, unit } = news
+    if (together !== null) this.noted.add(together, unit)
+    if (assignments.length === 0) return
     if (this.waiting.length === 0) setImmediate(() => this.write())
-    for (const { note } of news.assignments) this.noted.add(note)
+    for (const one of assignments) this.noted.add(one.number, one.unit ?? unit)
     this.waiting.push(news)
   }
 
@@ -105,8 +108,8 @@ class Noting {
     this.waiting = []
     const at = new Date(this.parts.now())
     const events: StampedEvent[] = []
-    for (const { assignments, segments, document } of waiting)
-      for (const { visitor, round, version } of assignments) {
+    for (const { visitor, assignments, segments, document } of waiting)
+      for (const { round, version } of assignments) {
         const id = newEventId()
         // One after the other and not spread: this is done for every draw of every new visitor.
         events.push(
@@ -117,9 +120,9 @@ class Noting {
       }
     // A page never fails, nor waits, because counting does. Forgotten here, it is written down again at the next view.
     this.commits.add(events).catch((reason) => {
-      for (const { assignments, together } of waiting) {
-        for (const { note } of assignments) this.noted.forget(note)
-        if (together !== null) this.noted.forget(together)
+      for (const { assignments, together, unit } of waiting) {
+        for (const one of assignments) this.noted.forget(one.number, one.unit ?? unit)
+        if (together !== null) this.noted.forget(together, unit)
       }
       this.parts.log(reason)
     })

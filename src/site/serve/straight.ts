@@ -3,7 +3,7 @@ import { Socket } from 'node:net'
 import { KEPT_SECONDS } from '@/serving/connections'
 
 interface Answer {
-  /** Names and values in turn, the length of the body among them: the same array wherever the same is said. */
+  /** Names and values in turn, without the length of the body: the same array wherever the same is said. */
   readonly headers: readonly string[]
   readonly cookies: readonly string[]
   readonly body: Buffer
@@ -38,14 +38,16 @@ export class Straight {
     if (!(socket instanceof Socket) || !goesOn(request)) return false
     const begins = this.beginning(now)
     const head = this.headOf(answer.headers)
-    let cookies = ''
-    for (const cookie of answer.cookies) cookies += `Set-Cookie: ${cookie}\r\n`
-    const length = begins.length + cookies.length + head.length + answer.body.length
-    if (length > ROOM || !answer.cookies.every((cookie) => PRINTABLE.test(cookie))) return false
+    let own = `Content-Length: ${answer.body.length}\r\n`
+    for (const cookie of answer.cookies) {
+      if (!PRINTABLE.test(cookie)) return false
+      own += `Set-Cookie: ${cookie}\r\n`
+    }
+    const length = begins.length + own.length + head.length + answer.body.length
+    if (length > ROOM) return false
     const { room } = this
     room.set(begins, 0)
-    let at = begins.length
-    if (cookies !== '') at += room.write(cookies, at, 'latin1')
+    const at = begins.length + room.write(own, begins.length, 'latin1')
     room.set(head, at)
     room.set(answer.body, at + head.length)
     // The next request of this connection is read when this answer is with the system, as after any other.
