@@ -153,9 +153,13 @@ export function armFor(draw: Draw, visitor: Visitor, unit: Unit | null): number 
 export const isByKept = ({ share, apart, paused, keeping }: Draw): boolean =>
   share === WHOLE && apart === undefined && !paused && keeping === undefined
 
+/** The name under which a browser keeps the version of a test. */
+export const keptAsOf = ({ test, keptAs = test }: Draw): TestId => keptAs
+
 /** The arm that a browser keeps, by its place; −1 where it keeps none that is still there. */
-export function keptArm({ arms, keeping, test, keptAs = test }: Draw, { kept }: Pick<Visitor, 'kept'>): number {
-  const before = keeping === 'view' ? undefined : kept.get(keptAs)
+export function keptArm(draw: Draw, { kept }: Pick<Visitor, 'kept'>): number {
+  const { arms, keeping } = draw
+  const before = keeping === 'view' ? undefined : kept.get(keptAsOf(draw))
   if (before === undefined) return -1
   for (let at = 0; at < arms.length; at++) if (arms[at]?.version === before) return at
   return -1
@@ -170,7 +174,8 @@ function takes({ apart, share }: Draw, place: number): boolean {
   return apart === undefined ? place < share : apart.places.some(([from, to]) => place >= from && place < to)
 }
 
-function unitFor({ keeping }: Draw, { id, visit, view }: Visitor, unit: Unit): Unit {
+/** For whom a version is drawn: the visitor, one of their visits, or one view. */
+export function unitFor({ keeping }: Draw, { id, visit, view }: Visitor, unit: Unit): Unit {
   if (keeping === undefined) return unit
   return unitOf(keeping === 'visit' ? `${id} ${visit}` : `${id} ${visit} ${view}`)
 }

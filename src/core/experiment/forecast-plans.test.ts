@@ -161,3 +161,26 @@ test('of a share of all as many come on each day, and as many of them reach the 
     ...{ visitorsPerDay: 100, recent: [25, 50], baseRate: 0.3 },
   })
 })
+
+describe('the visitors that it takes to see a difference', () => {
+  test.each([
+    [0.05, 0.05, 0.05, 1, 467_677],
+    [0.1, 0.3, 0.01, 0.2, 5000],
+    [0.02, -0.99, 0.05, 1, 100],
+    [0.9, 0.1, 0.025, 3, 1e6],
+    [0.0001, 0.01, 0.05, 1, 1e4],
+  ])('of %p and %p more, with alpha %p and a ratio of %p, planned for %p: so many, and no fewer', (...of) => {
+    const [baseRate, effect, alpha, ratio, plannedTotal] = of
+    const found = visitorsToSee({ baseRate, effect, alpha, ratio }, plannedTotal)
+    const [p1, p2] = [baseRate, baseRate * (1 + effect)]
+    const perVisitor = (p2 - p1) ** 2 / ((p1 * (1 - p1) + (p2 * (1 - p2)) / ratio) * (1 + ratio))
+    const chance = (total: number) => mixturePower(Math.sqrt(perVisitor * total), total, 28, mixtureFor(plannedTotal, alpha))
+    expect(chance(found * (1 + 1e-6))).toBeGreaterThan(0.8 - 1e-6)
+    expect(chance((found - 1) * (1 - 1e-6))).toBeLessThan(0.8)
+  })
+
+  test('are a number all the same where nobody ever sees it', () => {
+    const found = visitorsToSee({ baseRate: 0.5, effect: 1e-7, alpha: 0.05, ratio: 1 }, 1e5)
+    expect(found).toBe(1e13)
+  })
+})

@@ -1,6 +1,16 @@
 import type { IncomingHttpHeaders } from 'node:http'
 import fresh from 'fresh'
-import { noUtm, unitOf, type LeftOut, type Moment, type SeenPage, type Unit, type UtmField, type Visitor } from '@/core/decide'
+import {
+  keptAsOf,
+  noUtm,
+  unitOf,
+  type LeftOut,
+  type Moment,
+  type SeenPage,
+  type Unit,
+  type UtmField,
+  type Visitor,
+} from '@/core/decide'
 import { testKeptAs } from '@/core/experiment'
 import type { DocumentId, GoalId, TestId, VersionId } from '@/core/ids'
 import { readUrl } from '@/core/url'
@@ -24,7 +34,7 @@ import {
   type PastPage,
 } from './cookies'
 import { newsOf, NO_NEWS, type News } from './given'
-import { handsOf, keptAsOf, type Given, type Shown } from './hands'
+import { handsOf, type Given, type Shown } from './hands'
 import { answerTo } from './left-out'
 import { recognise, visitsNow, type Asked, type Recognised } from './recognise'
 import { HTML } from './sent'

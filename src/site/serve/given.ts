@@ -1,7 +1,7 @@
-import { unitOf, type Unit, type Visitor } from '@/core/decide'
+import { keptAsOf, unitFor, type Unit, type Visitor } from '@/core/decide'
 import type { DocumentId, RoundId, VersionId } from '@/core/ids'
 import type { CompiledPage } from '../compile/compile'
-import { keptAsOf, type Given, type Hand } from './hands'
+import type { Given, Hand } from './hands'
 import type { Recognised } from './recognise'
 
 export interface Assignment {
@@ -59,7 +59,9 @@ export function newsOf(
 ): News {
   const hasAll = areKept || keeps(visitor, lasting)
   if (hasAll && !byVisits && !isNew && (given.length === 0 || isNoted(number, unit))) return NO_NEWS
-  const all: readonly Assignment[] = byVisits ? given.map((one) => ({ ...one, unit: unitFor(one, visitor, unit) })) : given
+  const all: readonly Assignment[] = byVisits
+    ? given.map((one) => ({ ...one, unit: one.draw === null ? unit : unitFor(one.draw, visitor, unit) }))
+    : given
   // Whoever is new cannot have been written down, whatever a number says that is by chance the same.
   const assignments = isNew ? all : all.filter((one) => !isNoted(one.number, one.unit ?? unit))
   // Written out, one by one: this is made for every view of somebody new.
@@ -78,9 +80,4 @@ export function newsOf(
 function keeps({ kept }: Visitor, lasting: readonly Given[]): boolean {
   for (const { draw, version } of lasting) if (draw !== null && kept.get(keptAsOf(draw)) !== version) return false
   return true
-}
-
-function unitFor({ draw }: Given, { id, visit, view }: Visitor, unit: Unit): Unit {
-  if (draw?.keeping === undefined) return unit
-  return unitOf(draw.keeping === 'visit' ? `${id} ${visit}` : `${id} ${visit} ${view}`)
 }

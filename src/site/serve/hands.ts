@@ -3,6 +3,7 @@ import {
   isByKept,
   isHeldAt,
   keptArm,
+  keptAsOf,
   ORIGINAL,
   ruleAt,
   rungFor,
@@ -42,8 +43,6 @@ export interface Hand {
   /** Of all that is given, as one. */
   readonly number: number
 }
-
-export const keptAsOf = ({ test, keptAs = test }: Draw): TestId => keptAs
 
 const NOT_SHOWN: Shown['reason'] = { code: 'noRuleMatched' }
 const SHOWN: Shown['reason'] = { code: 'kept' }

@@ -11,19 +11,19 @@ beforeAll(() => Promise.all([site, large].map((one) => one.listen({ port: 0, hos
 afterAll(() => Promise.all([site, large].map((one) => one.close())))
 const portOf = (of = site) => (of.server.address() as AddressInfo).port
 
-/** All that comes back over one connection until it has been quiet for a moment, and whether it was closed. */
-function spoken(words: string, { port = portOf(), quiet = 150 } = {}): Promise<{ text: string; isClosed: boolean }> {
+const asking = (more = '', line = 'GET / HTTP/1.1') => `${line}\r\nHost: site.example\r\nUser-Agent: ${agent}\r\n${more}\r\n`
+const LAST = asking('Connection: close\r\n')
+
+/** All that comes back over one connection, whose last request is a page that it ends with. */
+function spoken(words: readonly string[], port = portOf()): Promise<string> {
   return new Promise((done, failed) => {
-    let [text, isClosed] = ['', false]
-    const socket = connect({ port, host: '127.0.0.1' }, () => socket.write(words))
-    socket.setTimeout(quiet, () => socket.destroy())
+    let text = ''
+    const socket = connect({ port, host: '127.0.0.1' }, () => socket.write([...words, LAST].join('')))
     socket.on('data', (part) => (text += part.toString('latin1')))
-    socket.on('end', () => (isClosed = true))
-    socket.on('close', () => done({ text, isClosed }))
+    socket.on('close', () => done(text))
     socket.on('error', failed)
   })
 }
-const asking = (more = '', line = 'GET / HTTP/1.1') => `${line}\r\nHost: site.example\r\nUser-Agent: ${agent}\r\n${more}\r\n`
 const lines = (text: string) => text.split('\r\n\r\n')[0]?.split('\r\n') ?? []
 /** What is said, by name, without what is another each time. */
 const said = (text: string) =>
@@ -34,53 +34,68 @@ const said = (text: string) =>
       .filter(([name = '']) => !/^(set-cookie|connection|keep-alive|date)$/.test(name)),
   )
 
+const pagesIn = (text: string) => text.match(/<\/html>/g)?.length
+
 test('a page says the same sent straight and sent by Node, which closes what is not to be kept', async () => {
-  const straight = await spoken(asking())
-  const byNode = await spoken(asking('Connection: close\r\n'))
-  expect(said(straight.text)).toEqual(said(byNode.text))
-  expect(said(straight.text)).toMatchObject({ 'x-content-type-options': 'nosniff', 'cache-control': 'private, no-cache' })
-  expect(straight.text.split('\r\n\r\n')[1]).toBe(byNode.text.split('\r\n\r\n')[1])
-  expect(lines(straight.text)).toContain(`Date: ${new Date(NOW).toUTCString()}`)
-  expect(lines(straight.text).filter((line) => line.startsWith('Set-Cookie: '))).toHaveLength(2)
-  expect([straight.isClosed, byNode.isClosed]).toEqual([false, true])
+  const [straight = '', byNode = ''] = (await spoken([asking()])).split(/(?=HTTP\/1\.1 200)/)
+  expect(said(straight)).toEqual(said(byNode))
+  expect(said(straight)).toMatchObject({ 'x-content-type-options': 'nosniff', 'cache-control': 'private, no-cache' })
+  expect(straight.split('\r\n\r\n')[1]).toBe(byNode.split('\r\n\r\n')[1])
+  expect(lines(straight)).toContain(`Date: ${new Date(NOW).toUTCString()}`)
+  expect(lines(straight).filter((line) => line.startsWith('Set-Cookie: '))).toHaveLength(2)
+  expect([lines(straight), lines(byNode)].map((all) => all.filter((line) => line.startsWith('Connection: ')))).toEqual([
+    ['Connection: keep-alive'],
+    ['Connection: close'],
+  ])
 })
 
 test('pages that are asked for at once come whole and in turn, and so does what Node answers between them', async () => {
   const pages = Array.from({ length: 5 }, (_, at) => asking(`Cookie: visitor=${String(at).repeat(32)}\r\n`))
-  const { text, isClosed } = await spoken(pages.join(''))
+  const text = await spoken(pages)
   const ends = [...text.matchAll(/\r\n\r\n/g)].map(({ index }) => index + 4)
   const length = Number(/content-length: (\d+)/i.exec(text)?.[1])
   // What stands behind each head is as long as it says, and then comes the next.
-  expect(ends.map((end) => text.slice(end + length, end + length + 15))).toEqual([...Array(4).fill('HTTP/1.1 200 OK'), ''])
+  expect(ends.map((end) => text.slice(end + length, end + length + 15))).toEqual([...Array(5).fill('HTTP/1.1 200 OK'), ''])
   const [first = '', ...others] = pages
-  const between = [first, asking('', 'HEAD / HTTP/1.1'), asking('', 'GET /nowhere HTTP/1.1'), ...others].join('')
-  const mixed = await spoken(between)
-  expect([...mixed.text.matchAll(/HTTP\/1\.1 (\d+)/g)].map(([, status]) => status)).toEqual([
+  const mixed = await spoken([first, asking('', 'HEAD / HTTP/1.1'), asking('', 'GET /nowhere HTTP/1.1'), ...others])
+  expect([...mixed.matchAll(/HTTP\/1\.1 (\d+)/g)].map(([, status]) => status)).toEqual([
     '200',
     '200',
     '404',
-    '200',
-    '200',
-    '200',
-    '200',
+    ...Array(5).fill('200'),
   ])
-  expect([mixed.text.match(/<\/html>/g)?.length, isClosed, mixed.isClosed]).toEqual([6, false, false])
+  expect(pagesIn(mixed)).toBe(7)
 })
 
 test.each([
-  ['an older browser', asking('', 'GET / HTTP/1.0'), true],
-  ['one that closes', asking('Connection: close\r\n'), true],
-  ['one with a body', `${asking('Content-Length: 3\r\n')}abc`, false],
-  ['one with a body in parts', `${asking('Transfer-Encoding: chunked\r\n')}3\r\nabc\r\n0\r\n\r\n`, false],
-])('%s gets its page, and the next where the connection is kept', async (_, words, isClosed) => {
-  const found = await spoken(isClosed ? words : words + asking())
-  expect([found.text.match(/<\/html>/g)?.length, found.isClosed]).toEqual([isClosed ? 1 : 2, isClosed])
+  ['an older browser', asking('', 'GET / HTTP/1.0'), 1],
+  ['one that closes', asking('Connection: close\r\n'), 1],
+  ['one that says both', asking('Connection: keep-alive\r\nConnection: close\r\n'), 1],
+  ['one that says that it keeps', asking('Connection: keep-alive\r\n'), 2],
+  ['one that says it in its own way', asking('Connection: Keep-Alive\r\n'), 2],
+  ['one with a body', `${asking('Content-Length: 3\r\n')}abc`, 2],
+  ['one with a body in parts', `${asking('Transfer-Encoding: chunked\r\n')}3\r\nabc\r\n0\r\n\r\n`, 2],
+  ['one that waits to be told to go on', `${asking('Content-Length: 3\r\nExpect: 100-continue\r\n')}abc`, 2],
+])('%s gets its page, and the next where the connection is kept', async (_, words, pages) => {
+  expect(pagesIn(await spoken([words]))).toBe(pages)
 })
 
 test('half a request waits for its other half, and what is no request is refused without harm to others', async () => {
-  expect((await spoken(asking().slice(0, -2))).text).toBe('')
-  expect((await spoken('GET / HTTP/1.1\r\nHost site\r\n\r\n')).text).toContain('400')
-  expect((await spoken(asking())).text).toContain('</html>')
+  const [half, other] = [LAST.slice(0, 30), LAST.slice(30)]
+  let before: string | undefined
+  const text = await new Promise<string>((done) => {
+    let text = ''
+    const socket = connect({ port: portOf(), host: '127.0.0.1' }, () => socket.write(half))
+    socket.on('data', (part) => (text += part.toString('latin1')))
+    socket.on('close', () => done(text))
+    setTimeout(() => {
+      before = text
+      socket.write(other)
+    }, 50)
+  })
+  expect([before, pagesIn(text)]).toEqual(['', 1])
+  expect(await spoken(['GET / HTTP/1.1\r\nHost site\r\n\r\n'])).toMatch(/^HTTP\/1\.1 400/)
+  expect(pagesIn(await spoken([]))).toBe(1)
 })
 
 test('a page that is long comes whole to somebody who reads slowly', async () => {
@@ -114,7 +129,7 @@ test('whoever asks and reads nothing is sent what fits, byte for byte, however o
   for (let time = 1; time <= 200; time++)
     slow.write(`GET /s HTTP/1.1\r\nHost: a\r\n${time === 200 ? 'Connection: close\r\n' : ''}\r\n`)
   await new Promise((next) => setTimeout(next, 100))
-  for (let time = 0; time < 20; time++) await spoken('GET /o HTTP/1.1\r\nHost: a\r\n\r\n', { port, quiet: 5 })
+  for (let time = 0; time < 20; time++) await spoken(['GET /o HTTP/1.1\r\nHost: a\r\n\r\n'], port)
   const parts: Buffer[] = []
   slow.on('data', (part: Buffer) => parts.push(part)).resume()
   await new Promise((done) => slow.on('end', done))
@@ -142,7 +157,7 @@ test('what may not stand in a header is never sent, and a connection that is gon
     request({ port, host: '127.0.0.1' }, (answer) => answer.on('data', (part: Buffer) => done(part.toString()))).end()
   })
   expect([words, isSent]).toEqual(['node', false])
-  await spoken('GET /gone HTTP/1.1\r\nHost: a\r\n\r\n', { port }).catch(() => null)
+  await spoken(['GET /gone HTTP/1.1\r\nHost: a\r\n\r\n'], port).catch(() => null)
   server.closeAllConnections()
   await new Promise((done) => server.close(done))
 })
