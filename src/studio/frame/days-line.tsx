@@ -6,8 +6,8 @@ import { linear } from './linear'
 /** How often, day by day, in the space of a word. The last is today, which is not over: what it has so far is no fall. */
 export function DaysLine({ days, wide }: { days: readonly number[]; wide?: boolean }) {
   const [width, height] = wide ? [276, 60] : [96, 24]
-  const x = linear([0, Math.max(1, days.length - 1)], [2, width - 2])
-  const y = linear([0, Math.max(1, ...days)], [height - 2, 3])
+  const x = linear([0, Math.max(1, days.length - 1)], [3, width - 3])
+  const y = linear([0, Math.max(1, ...days)], [height - 3, 3])
   const path = line<number>()
     .x((day) => x(day))
     .y((day) => y(days[day] ?? 0))
