@@ -172,9 +172,11 @@ describe('what cannot be read back is not kept', () => {
     ],
     ['JSON that is nested without end', 'json', '['.repeat(700_000)],
   ] as const)('%s is refused in words, and in a moment', async (_, as, text) => {
-    const began = Date.now()
+    // What it costs, its thread included, and not how long it waits for a core that others want.
+    const before = process.cpuUsage()
     const answer = await attempt(db, editor, 'format.take', { as, text })
-    expect([answer.status, Date.now() - began < 8000]).toEqual([400, true])
+    const { user, system } = process.cpuUsage(before)
+    expect([answer.status, (user + system) / 1e6 < 5]).toEqual([400, true])
     expect(faultOf(answer)).not.toContain('went wrong')
     expect(await listDocumentsOfKind(db, 'menu')).toEqual([])
     expect((await attempt(db, editor, 'document.open', { document: testPage.id })).status).toBe(200)

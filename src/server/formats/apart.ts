@@ -43,7 +43,12 @@ async function inThread<Task extends ReaderTask>(file: string, task: Task): Prom
         failed(new FileFault(`This file is more than can be read: it took more than ${megabytes} MB of memory.`)),
       )
       timer = setTimeout(
-        () => failed(new FileFault(`This file is more than can be read: it took more than ${seconds} seconds. Divide it.`)),
+        () =>
+          failed(
+            new FileFault(
+              `This file could not be read in ${seconds} seconds. Try again when less is going on; if this is said again, divide it.`,
+            ),
+          ),
         seconds * 1000,
       )
     })
