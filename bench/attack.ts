@@ -31,6 +31,8 @@ const besides = new Set([
   'sessions',
   'heartbeats',
   'site_processes',
+  // Counted where a page was shown, and written down seconds later.
+  'left_out',
   'accounts',
   'migrations',
   'migrations_lock',
