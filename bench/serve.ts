@@ -9,8 +9,10 @@ import { bundleProgram } from '@/command/build'
 import { ensurePrograms } from '@/command/debian'
 import { visit } from './visitors'
 
-const TURNS = Number(process.env.TURNS ?? 7)
-const SECONDS = Number(process.env.SECONDS ?? 2)
+/** One process of a program can be a fifth slower than the next, by what memory it got: each is begun this often. */
+const GENERATIONS = Number(process.env.GENERATIONS ?? 3)
+const TURNS = Number(process.env.TURNS ?? 12)
+const SECONDS = Number(process.env.SECONDS ?? 0.5)
 const VISITORS = 20_000
 
 const BUNDLE = join('dist', 'site-under-test.mjs')
@@ -135,9 +137,15 @@ async function memoryOf(server: Server): Promise<void> {
   )
 }
 
-/** Pages per second, each request by another visitor: under tests and rules, with none, bare, and as a file. */
-export async function benchServe(): Promise<void> {
-  await bundleProgram('bench/site-under-test.ts', BUNDLE)
+interface Way {
+  readonly of: Server
+  next(): string
+}
+const names = ['returning', 'returningPlain', 'crowded', 'ruled', 'fresh', 'freshPlain', 'bare', 'file'] as const
+type Name = (typeof names)[number]
+
+/** All that is compared, in processes that are new. */
+async function generation(): Promise<Record<Name, Way>> {
   const under = await start({ kind: 'site', tests: 5, rules: 3, elsewhere: 0 })
   const plain = await start({ kind: 'site', tests: 0, rules: 0, elsewhere: 0 })
   const [known, knownPlain] = [await firstViews(under.port), await firstViews(plain.port)]
@@ -148,7 +156,7 @@ export async function benchServe(): Promise<void> {
   const { head, body } = await answered(under.port, known[0] ?? '')
   const bare = await start({ kind: 'bare', head, body: body.toString('base64') })
   const file = await startNginx(body)
-  const ways = {
+  return {
     returning: { of: under, next: inTurn(known) },
     returningPlain: { of: plain, next: inTurn(knownPlain) },
     crowded: { of: crowded, next: inTurn(knownCrowded) },
@@ -158,20 +166,34 @@ export async function benchServe(): Promise<void> {
     bare: { of: bare, next: inTurn(known) },
     file: { of: file, next: inTurn(known) },
   }
-  type Way = keyof typeof ways
-  const names = Object.keys(ways) as Way[]
+}
+
+/** Pages per second, each request by another visitor: under tests and rules, with none, bare, and as a file. */
+export async function benchServe(): Promise<void> {
+  await bundleProgram('bench/site-under-test.ts', BUNDLE)
   const found = Object.fromEntries(names.map((name) => [name, { rates: [] as number[], p99: [] as number[] }]))
-  // In turns, each beginning with another, so that whatever else the machine does meets all alike; the first is not counted.
-  for (let turn = 0; turn <= TURNS; turn++)
-    for (const [index] of names.entries()) {
-      const name = names[(index + turn) % names.length] ?? 'bare'
-      const { of, next } = ways[name]
-      const { perSecond, p99 } = await visit({ port: of.port, next, milliseconds: SECONDS * 1000 })
-      if (turn > 0) {
-        found[name]?.rates.push(perSecond)
-        found[name]?.p99.push(p99)
+  let ways = await generation()
+  for (let begun = 1; begun <= GENERATIONS; begun++) {
+    // In turns, each beginning with another, so that whatever else the machine does meets all alike; the first is not counted.
+    for (let turn = 0; turn <= TURNS; turn++)
+      for (const [index] of names.entries()) {
+        const name = names[(index + turn) % names.length] ?? 'bare'
+        const { of, next } = ways[name]
+        const { perSecond, p99 } = await visit({ port: of.port, next, milliseconds: SECONDS * 1000 })
+        if (turn > 0) {
+          found[name]?.rates.push(perSecond)
+          found[name]?.p99.push(p99)
+        }
       }
-    }
+    if (begun === GENERATIONS) break
+    for (const { of } of Object.values(ways)) of.child.kill()
+    ways = await generation()
+  }
+  tell(found)
+  await memoryOf(ways.returning.of)
+}
+
+function tell(found: Readonly<Record<string, { readonly rates: readonly number[]; readonly p99: readonly number[] }>>): void {
   for (const name of names)
     console.log(
       `serve: ${name.padEnd(15)} ${median(found[name]?.rates ?? [])
@@ -179,7 +201,7 @@ export async function benchServe(): Promise<void> {
         .padStart(6)} pages/s, p99 ${median(found[name]?.p99 ?? []).toFixed(1)} ms`,
     )
   // Each turn's own ratio, then the middle one: what slows a whole turn slows both sides of it.
-  const ratio = (one: Way, other: Way) =>
+  const ratio = (one: Name, other: Name) =>
     median((found[one]?.rates ?? []).map((rate, turn) => rate / (found[other]?.rates[turn] ?? NaN))).toFixed(2)
   console.log(
     `serve: five tests and three rules, returning visitors / none    ${ratio('returning', 'returningPlain')}  (aim 0.95)`,
@@ -192,5 +214,4 @@ export async function benchServe(): Promise<void> {
   console.log(`serve: the same with as many tests on other pages as fit / without  ${ratio('crowded', 'returning')}  (aim 0.97)`)
   console.log(`serve: none / bare node:http                                    ${ratio('returningPlain', 'bare')}`)
   console.log(`serve: five tests and three rules / nginx, the bytes as a file  ${ratio('returning', 'file')}  (aim 0.50)`)
-  await memoryOf(under)
 }

@@ -44,7 +44,8 @@ export class GroupCommit {
     await new Promise((next) => setImmediate(next))
     const group = this.take()
     try {
-      if (group.length > 0) await this.write(group.flatMap(({ events }) => events))
+      const [first] = group
+      if (first !== undefined) await this.write(group.length === 1 ? first.events : group.flatMap(({ events }) => events))
       group.forEach(({ done }) => done())
     } catch (reason) {
       group.forEach(({ failed }) => failed(reason))

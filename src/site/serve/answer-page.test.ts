@@ -109,6 +109,24 @@ test('a browser is given what it does not have: who they are once, their visit w
   expect(first.values('set-cookie').some((line) => line.includes('Secure'))).toBe(false)
 })
 
+test.each(['browser', 'visit'])(
+  'what is kept for the %s is what was shown, over TLS and without, however many came before',
+  (keeping) => {
+    const site = siteOf({ rounds: [greetingRound('t-1', { keeping })] })
+    const ofVisit = new Set(keeping === 'visit' ? ['t-1' as TestId] : [])
+    const given = Array.from({ length: 40 }, (_, at) => {
+      const secure = at % 3 === 0
+      const { values, isWarm } = ask(site, {}, { secure })
+      const kept = new Map([['t-1' as TestId, (isWarm ? 'warm' : ORIGINAL) as VersionId]])
+      expect(values('set-cookie').filter((line) => line.startsWith('kept='))).toEqual([
+        writeKept({ kept, carried: new Set(), ofVisit }, secure),
+      ])
+      return isWarm
+    })
+    expect(new Set(given).size).toBe(2)
+  },
+)
+
 test('how somebody came is read from the address and from the page before, where that is another site’s', () => {
   const of = (query: string, headers: Record<string, string> = {}) => {
     const { cookies } = ask(siteOf(), headers, { query })

@@ -180,10 +180,24 @@ function remembering(
     cookies.push(writeReached([...asked, ...heard], id, site.signer, secure))
   }
   if (toKeep.length === 0) return cookies
-  const kept = keptAfter(visitor.kept, toKeep)
-  cookies.push(writeKept({ kept, carried, ofVisit: site.keptForVisit }, secure))
+  if (visitor.kept.size === 0 && carried.size === 0) cookies.push(firstKept(toKeep, secure))
+  else cookies.push(writeKept({ kept: keptAfter(visitor.kept, toKeep), carried, ofVisit: site.keptForVisit }, secure))
   return cookies
 }
+
+/** What a browser is given that keeps nothing yet: the same words wherever a page gives the same, so they are written once. */
+function firstKept(toKeep: readonly Given[], secure: boolean): string {
+  const known = secure ? firstKepts.overTls : firstKepts.plain
+  const before = known.get(toKeep)
+  if (before !== undefined) return before
+  const draws = toKeep.flatMap(({ draw }) => draw ?? [])
+  const ofVisit = new Set(draws.filter(({ keeping }) => keeping === 'visit').map(keptAsOf))
+  const written = writeKept({ kept: keptAfter(NONE_KEPT, toKeep), carried: new Set(), ofVisit }, secure)
+  known.set(toKeep, written)
+  return written
+}
+const firstKepts = { plain: new WeakMap<readonly Given[], string>(), overTls: new WeakMap<readonly Given[], string>() }
+const NONE_KEPT: Visitor['kept'] = new Map()
 
 /** What some rule asks for that a visitor has reached and their browser does not know. */
 function heardSince(

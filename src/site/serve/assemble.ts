@@ -14,6 +14,9 @@ const FEW = 64
 /** Bytes of pages that are kept put together. */
 const room = new UntilFull(64 * 1_048_576)
 
+/** One page put together, in each coding in which it was sent. */
+type Forms = { [By in Coding | 'plain']?: Sent }
+
 /** The ways in which one page can be put together. */
 export class Assembly {
   private readonly keys: string[] = []
@@ -29,8 +32,9 @@ export class Assembly {
   private readonly plain = new Map<number, Buffer>()
   private readonly zipped = new Map<number, Buffer>()
   private readonly gzip = new StitchedGzip()
-  private readonly numbers = new WeakMap<readonly Shown[], number>()
-  private readonly sentIn = new Map<Coding | null, Map<number, Sent>>()
+  private readonly forms = new Map<number, Forms>()
+  /** The same by what was decided, which is one object for many visitors. */
+  private formsOf = new WeakMap<readonly Shown[], Forms>()
 
   constructor(chunks: readonly Chunk[]) {
     this.find(chunks)
@@ -64,17 +68,27 @@ export class Assembly {
    */
   sent(decisions: readonly Shown[], accepts: string | undefined, etag: string | null): Sent {
     const coding = this.isOneOfFew ? codingFor(accepts) : takesGzip(accepts) ? 'gzip' : null
-    const number = this.numberOf(decisions)
-    const before = this.tellsApart ? this.sentIn.get(coding)?.get(number) : undefined
+    const forms = this.formsFor(decisions)
+    const before = forms[coding ?? 'plain']
     if (before !== undefined) return before
     const sent = sentAs(
       this.isOneOfFew
         ? coded(this.whole(decisions), HTML, accepts, etag)
         : codedFromParts({ plain: () => this.whole(decisions), inGzip: () => this.inGzip(decisions) }, accepts),
     )
-    if (!this.tellsApart) return sent
-    this.sentIn.set(coding, (this.sentIn.get(coding) ?? new Map<number, Sent>()).set(number, sent))
+    forms[coding ?? 'plain'] = sent
     return sent
+  }
+
+  private formsFor(decisions: readonly Shown[]): Forms {
+    const before = this.formsOf.get(decisions)
+    if (before !== undefined) return before
+    if (!this.tellsApart) return {}
+    const number = this.numberOf(decisions)
+    const forms = this.forms.get(number) ?? {}
+    this.forms.set(number, forms)
+    this.formsOf.set(decisions, forms)
+    return forms
   }
 
   private keptIn(pages: Map<number, Buffer>, decisions: readonly Shown[], join: (parts: Buffer[]) => Buffer): Buffer {
@@ -94,7 +108,8 @@ export class Assembly {
   private readonly letGo = (): void => {
     this.plain.clear()
     this.zipped.clear()
-    this.sentIn.clear()
+    this.forms.clear()
+    this.formsOf = new WeakMap()
   }
 
   private find(chunks: readonly Chunk[]): void {
@@ -132,17 +147,14 @@ export class Assembly {
     })
   }
 
-  /** Of what was chosen: another one for whatever differs. The same decisions are those of many visitors. */
+  /** Of what was chosen: another one for whatever differs. */
   private numberOf(decisions: readonly Shown[]): number {
-    const before = this.numbers.get(decisions)
-    if (before !== undefined) return before
     let number = 0
     for (const decision of decisions) {
       if (!decision.counted) continue
       const at = this.keys.indexOf(decision.key)
       if (at >= 0) number += this.versionOf(at, decision) * (this.weights[at] ?? 0)
     }
-    this.numbers.set(decisions, number)
     return number
   }
 

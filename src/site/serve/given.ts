@@ -78,6 +78,7 @@ export function newsOf(
 
 /** Whether the browser has all that lasts. */
 function keeps({ kept }: Visitor, lasting: readonly Given[]): boolean {
+  if (kept.size === 0) return lasting.length === 0
   for (const { draw, version } of lasting) if (draw !== null && kept.get(keptAsOf(draw)) !== version) return false
   return true
 }
