@@ -10,6 +10,7 @@ import type { ContentDocument } from '@/core/document'
 import type { DocumentId, NodeId } from '@/core/ids'
 import { seedDemo } from '@/demo/seed'
 import { connect, type Database } from '@/server/database/connect'
+import { goLive } from '@/server/database/go-live'
 import { migrate } from '@/server/database/migrations'
 import { publishBody, readPublished } from '@/server/stores/documents'
 import { makeRelease } from '@/server/stores/releases'
@@ -122,7 +123,7 @@ async function releases(db: Database, ports: readonly number[]): Promise<boolean
   const load = Array.from({ length: BROWSERS }, (_, at) => browser(at))
   const lags: number[] = []
   for (let number = 1; number <= RELEASES; number++) {
-    await db.transaction(async (trx) => {
+    await goLive(db, async (trx) => {
       await publishBody(trx, PAGE, saying(page, number), { note: '', author: 'bench', lock: null })
       await makeRelease(trx, 'bench', 'bench')
     })

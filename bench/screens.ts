@@ -6,6 +6,7 @@ import { goalSchema } from '@/core/goals'
 import type { DocumentId, TestId } from '@/core/ids'
 import { perform } from '@/server/actions/perform'
 import { inTransaction, type Database } from '@/server/database/connect'
+import { goLive } from '@/server/database/go-live'
 import { createDocument, publishBody } from '@/server/stores/documents'
 import { createGoal } from '@/server/stores/goals'
 import { makeRelease } from '@/server/stores/releases'
@@ -67,13 +68,13 @@ const run = () =>
 async function fill(db: Database): Promise<void> {
   await inTransaction(db, (trx) => createGoal(trx, goal, 'bench', true))
   for (let from = 0; from < PAGES; from += 200)
-    await inTransaction(db, async (trx) => {
+    await goLive(db, async (trx) => {
       for (let number = from; number < Math.min(PAGES, from + 200); number++) {
         await createDocument(trx, page(number), number, 'bench')
         await publishBody(trx, `p-${number}` as DocumentId, page(number), { note: 'First', author: 'bench', lock: 0 })
       }
     })
-  await inTransaction(db, (trx) => makeRelease(trx, 'begun', 'bench'))
+  await goLive(db, (trx) => makeRelease(trx, 'begun', 'bench'))
   const [seq, day] = ['FROM seq_0_to_', `TIMESTAMPADD(DAY, -(d.seq), CURRENT_DATE)`]
   const days = `seq_0_to_${DAYS - 1} AS d`
   for (let number = 1; number <= TESTS; number++) await addTest(db, number)

@@ -4,9 +4,10 @@ import { createInterface } from 'node:readline/promises'
 import { demoAccounts, seedDemo } from '@/demo/seed'
 import { createAccount, hasAccounts } from '@/server/accounts/accounts'
 import { oneTimePassword } from '@/server/accounts/passwords'
-import { connect, inTransaction, type Database } from '@/server/database/connect'
+import { connect, type Database } from '@/server/database/connect'
 import { migrate } from '@/server/database/migrations'
 import { createDocument, publishBody } from '@/server/stores/documents'
+import { goLive } from '@/server/database/go-live'
 import { makeRelease } from '@/server/stores/releases'
 import { build, buildBeside } from './build'
 import { calc } from './calc'
@@ -112,7 +113,7 @@ async function firstAccount(db: Database): Promise<void> {
   lines.close()
   if (!/^[^\s@]+@[^\s@]+$/.test(email)) throw new Trouble(`“${email}” is not an e-mail address. Start again and give one.`)
   const password = oneTimePassword()
-  await inTransaction(db, async (trx) => {
+  await goLive(db, async (trx) => {
     await createDocument(trx, firstPage, 0, email)
     await publishBody(trx, firstPage.id, firstPage, { note: 'The first page', author: email, lock: 0 })
     for (const [index, template] of templates(false).entries()) await createDocument(trx, template, index + 1, email)

@@ -3,6 +3,7 @@ import type { ContentNode, DocumentKind, Props, PropValue } from '@/core/documen
 import { markerSchema } from '@/core/events'
 import { own } from '@/core/own'
 import { readUrl } from '@/core/url'
+import { pageAddressSchema } from '@/core/page-address'
 import { richText } from './rich-text'
 
 /** How a field is filled in, in the margin and in place. */
@@ -230,9 +231,7 @@ function completed(text: string): string {
 export const pagePath = (label: string): Field<string> => ({
   label,
   control: 'line',
-  schema: z
-    .string()
-    .regex(/^\/[a-z0-9/_-]{0,200}$/, 'an address begins with “/” and has small letters, digits, “-”, “_” and “/”'),
+  schema: pageAddressSchema,
   fallback: '/',
 })
 

@@ -1,5 +1,6 @@
 import { nodeAt, type ContentDocument } from '@/core/document'
 import { nameless, type Identity } from '@/core/identity'
+import { asAsked } from '@/core/page-address'
 import type { SiteView } from './look'
 
 interface Around {
@@ -28,7 +29,7 @@ export function siteView(
       const [page = '', place] = link.slice('page:'.length).split('#')
       const target = byId.get(page)
       if (target === undefined) return base + nowhere
-      return base + String(target.nodes[target.root]?.props.path ?? '/') + (place === undefined ? '' : `#${place}`)
+      return base + asAsked(String(target.nodes[target.root]?.props.path ?? '/')) + (place === undefined ? '' : `#${place}`)
     },
     front: `${base}/`,
     pictureAddress: (name) => (isMedia(name) ? `/media/${name}` : `/look/media/${name}.svg`),

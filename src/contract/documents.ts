@@ -3,6 +3,7 @@ import { conditionSchema } from '@/core/decide'
 import { documentKinds, documentSchema, editsSchema } from '@/core/document'
 import { manners, outcomes, versionSchema } from '@/core/experiment'
 import { documentIdSchema, goalIdSchema, idText, nodeIdSchema, testIdSchema, versionIdSchema } from '@/core/ids'
+import { pageAddressSchema } from '@/core/page-address'
 import { asks, edits, goesLive, lock, nothing, pageStates, placeLine, testBrief, versionView, when } from './action'
 import { mediaName } from './library'
 
@@ -104,11 +105,7 @@ export const documentActions = {
     z.object({
       kind: z.enum(documentKinds),
       title: z.string().trim().min(1, 'give it a title').max(200),
-      path: z
-        .string()
-        .regex(/^\/[a-z0-9/_-]{0,200}$/, 'an address begins with “/” and has small letters, digits, “-”, “_” and “/”')
-        .nullable()
-        .default(null),
+      path: pageAddressSchema.nullable().default(null),
       from: documentIdSchema.nullable().default(null),
     }),
     z.object({ id: documentIdSchema }),

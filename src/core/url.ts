@@ -9,6 +9,3 @@ export function readUrl(address: string, base?: string): URL | null {
     return null
   }
 }
-
-/** A path names the same page with a slash at its end and without. */
-export const withoutLastSlash = (path: string): string => path.replace(/([^/])\/$/, '$1')

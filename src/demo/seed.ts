@@ -2,9 +2,10 @@ import type { DocumentId } from '@/core/ids'
 import { postOn } from '@/jobs/letters'
 import { tallyAll } from '@/jobs/work'
 import { createAccount } from '@/server/accounts/accounts'
-import { inTransaction, type Database } from '@/server/database/connect'
+import { type Database } from '@/server/database/connect'
 import { createDocument, publishBody } from '@/server/stores/documents'
 import { createGoal } from '@/server/stores/goals'
+import { goLive } from '@/server/database/go-live'
 import { makeRelease } from '@/server/stores/releases'
 import type { Identity } from '@/core/identity'
 import { readSettings, writeSettings } from '@/server/stores/settings'
@@ -56,7 +57,7 @@ export async function seedDemo(db: Database, origin: string): Promise<void> {
 
 /** The site without its history. */
 export async function seedSite(db: Database): Promise<void> {
-  await inTransaction(db, async (trx) => {
+  await goLive(db, async (trx) => {
     let position = 0
     for (const document of [...publishedPages, ...menus, ...callsToAction, ...sharedComponents, ...styles]) {
       await createDocument(trx, document, position++, author)

@@ -9,6 +9,7 @@ import { record, type Entry } from '@/server/audit'
 import { inTransaction, type Database } from '@/server/database/connect'
 import { Failure } from '@/server/failure'
 import { isWaiting } from '@/server/stores/events'
+import { goLive, type LiveTransaction } from '@/server/database/go-live'
 import { makeRelease } from '@/server/stores/releases'
 import { rowsOfRounds } from '@/server/stores/results'
 import { readCalendar } from '@/server/stores/settings'
@@ -60,7 +61,7 @@ async function stopsNow(db: Database, row: TestRow): Promise<string | null> {
 
 async function startOnTime(db: Database, { number }: TestRow, now: Date, late: Date | null): Promise<void> {
   try {
-    await inTransaction(db, async (trx) => {
+    await goLive(db, async (trx) => {
       const row = await holdTest(trx, testId(number))
       if (row.status !== 'scheduled') return
       await startTest(trx, row, BY_ITSELF)
@@ -82,7 +83,7 @@ async function startOnTime(db: Database, { number }: TestRow, now: Date, late: D
 
 async function endByItself(db: Database, { number }: TestRow, now: Date, of: { why: string; late: Date | null }): Promise<void> {
   const end = (mayDecide: boolean, instead = '') =>
-    inTransaction(db, async (trx) => {
+    goLive(db, async (trx) => {
       const row = await holdTest(trx, testId(number))
       if (row.status !== 'running' && row.status !== 'paused') return
       const [round] = await roundsOf(trx, number)
@@ -103,7 +104,7 @@ async function endByItself(db: Database, { number }: TestRow, now: Date, of: { w
 
 /** Once it has ended: it waits for a decision, or decides itself. */
 async function whatFollows(
-  trx: Knex.Transaction,
+  trx: LiveTransaction,
   row: TestRow,
   found: Read | null,
   { why, late, now }: { why: string; late: Date | null; now: Date },
@@ -141,7 +142,7 @@ export async function adaptSplits(db: Database, now: Date): Promise<void> {
 }
 
 async function adapt(db: Database, { number }: TestRow, now: Date): Promise<void> {
-  await inTransaction(db, async (trx) => {
+  await goLive(db, async (trx) => {
     const row = await holdTest(trx, testId(number))
     const { adaptive, primary } = row.design
     await trx('tests').where({ number }).update({ adapted_at: now })

@@ -2,6 +2,7 @@ import { documentSchema, type Edit } from '@/core/document'
 import type { DocumentId, NodeId, TestId } from '@/core/ids'
 import { inTransaction, type Database } from '@/server/database/connect'
 import { createDocument, publishBody } from '@/server/stores/documents'
+import { goLive } from '@/server/database/go-live'
 import { makeRelease } from '@/server/stores/releases'
 import { forgetCounts } from '@/server/ledger/count'
 import { act, administrator, attempt, donePage, editor, freshDatabase, publisher, testPage } from '@/server/test-database'
@@ -41,7 +42,7 @@ const weeksLater = { ...post, now: new Date(now.getTime() + 30 * 86_400_000) }
 let db: Database
 beforeEach(async () => {
   db = await freshDatabase()
-  await inTransaction(db, async (trx) => {
+  await goLive(db, async (trx) => {
     await createDocument(trx, call, 5, 'Paula')
     await publishBody(trx, call.id, call, { note: '', author: 'Paula', lock: 0 })
     await createDocument(trx, letter, 6, 'Paula')

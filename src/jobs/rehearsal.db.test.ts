@@ -1,4 +1,5 @@
 import type { Database } from '@/server/database/connect'
+import { goLive } from '@/server/database/go-live'
 import { nextRehearsal, rehearsalStatus } from '@/server/stores/rehearsals'
 import { act, attempt, editor, freshDatabase, publisher, readyTest } from '@/server/test-database'
 import type { RoundId, TestId, VersionId } from '@/core/ids'
@@ -51,7 +52,7 @@ test('of a test for some hours those take part who come then, by the clock of th
   const evening = { ...design, audience: { kind: 'hours' as const, from: 18, to: 22 } }
   const { lock: kept } = await act(db, editor, 'test.save', { test: test1, lock, design: evening })
   const settings = await readSettings(db)
-  await writeSettings(db, { ...settings, timeZone: 'Asia/Tokyo' }, 'Edna')
+  await goLive(db, (trx) => writeSettings(trx, { ...settings, timeZone: 'Asia/Tokyo' }, 'Edna'))
   const { id } = await act(db, editor, 'rehearsal.start', { test: test1, plan: plan(2000) })
   await rehearseOn(db, () => tallyAll(db))
   const rows: { hour: number }[] = await db('events')
@@ -60,7 +61,7 @@ test('of a test for some hours those take part who come then, by the clock of th
     .orderBy('hour')
   // Tokyo is nine hours ahead, at any time of the year.
   expect(rows.map(({ hour }) => hour)).toEqual([9, 10, 11, 12])
-  await writeSettings(db, settings, 'Edna')
+  await goLive(db, (trx) => writeSettings(trx, settings, 'Edna'))
   await act(db, editor, 'test.save', { test: test1, lock: kept, design })
 })
 

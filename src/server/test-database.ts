@@ -7,6 +7,7 @@ import * as z from 'zod'
 import { createAccount } from './accounts/accounts'
 import { perform, type Answer } from './actions/perform'
 import { connect, type Database } from './database/connect'
+import { goLive } from './database/go-live'
 import { migrate } from './database/migrations'
 import { createDocument, publishBody } from './stores/documents'
 import { makeRelease } from './stores/releases'
@@ -94,7 +95,7 @@ async function seeded(): Promise<Database> {
   const db = connect(process.env, { min: 0, max: 4 })
   await migrate(db)
   for (const account of [publisher, editor, administrator]) await createAccount(db, { ...account, password: 'a-long-password' })
-  await db.transaction(async (trx) => {
+  await goLive(db, async (trx) => {
     for (const [index, page] of [testPage, donePage].entries()) {
       await createDocument(trx, page, index, 'Paula')
       await publishBody(trx, page.id, page, { note: '', author: 'Paula', lock: 0 })

@@ -1,6 +1,7 @@
 import type { FastifyReply, FastifyRequest } from 'fastify'
 import fresh from 'fresh'
 import rangeParser from 'range-parser'
+import { methodsOfRoute } from '@/core/site-routes'
 import { readUrl } from '@/core/url'
 import type { Asset } from './assets'
 import { plainPage } from './compile/head'
@@ -96,11 +97,10 @@ function withoutBody(headers: Readonly<Record<string, string>>): Record<string, 
 }
 
 /** The methods of an address that is no page. */
-const taking = /^\/(collect|report|visitor|forms\/[^/]+\/[^/]+(\/[^/]+)?)\/?$/
-
-/** How an address can be asked; everything that is not something taken in is a page or a file. */
+/** How an address can be asked; where no route of the site is, there is a page or nothing. */
 export function methodsAt(url: string): string {
-  return taking.test(url.split('?')[0] ?? '') ? 'POST, OPTIONS' : 'GET, HEAD, OPTIONS'
+  const methods = methodsOfRoute(url.split('?')[0] ?? '') ?? ['GET']
+  return [...methods.flatMap((method) => (method === 'GET' ? ['GET', 'HEAD'] : [method])), 'OPTIONS'].join(', ')
 }
 
 /** For a method that an address does not have, or the question which ones it has (RFC 9110, 9.3.7 and 15.5.6). */

@@ -1,4 +1,5 @@
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify'
+import { siteRoutes } from '@/core/site-routes'
 import { isOwnOrigin, ownPath, plain, SECURITY } from './answers'
 import type { CompiledSite } from './compile/compile'
 import { consentForm } from './compile/consent-notice'
@@ -18,7 +19,7 @@ const OURS = ['visitor', 'visit', 'past', 'reached', 'about', 'kept'] as const
 export function consent(site: FastifyInstance, { current, secure, style }: ConsentParts): void {
   const rest = `; Path=/; HttpOnly; SameSite=Lax${secure ? '; Secure' : ''}`
 
-  site.get('/consent', (_, reply) => {
+  site.get(siteRoutes.consent.at, (_, reply) => {
     const release = current()?.release
     if (release === undefined) return plain(reply, 503, 'The site is starting. Please try again in a moment.')
     const body = `<main class="section ground-light"><div class="measure text">${consentForm(release.consent, '/')}</div></main>`
@@ -27,7 +28,7 @@ export function consent(site: FastifyInstance, { current, secure, style }: Conse
       .send(plainPage(release.identity.name || 'Consent', style, body, release.identity.language))
   })
 
-  site.post('/consent', (request: FastifyRequest, reply: FastifyReply) => {
+  site.post(siteRoutes.consent.at, (request: FastifyRequest, reply: FastifyReply) => {
     if (!isOwnOrigin(request)) return plain(reply, 403, 'This can only be answered on the site itself.')
     const sent = new URLSearchParams(typeof request.body === 'string' ? request.body : '')
     const answer = sent.get('answer')

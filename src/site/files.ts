@@ -1,4 +1,5 @@
 import type { FastifyInstance, FastifyReply } from 'fastify'
+import { siteRoutes } from '@/core/site-routes'
 import { plain, SECURITY, sendAsset } from './answers'
 import type { CompiledSite } from './compile/compile'
 import { robots, sitemap } from './for-robots'
@@ -6,7 +7,7 @@ import type { SiteParts } from './site'
 
 /** All that is there to be fetched and is no page: for robots, for whoever looks after the site, styles, scripts, pictures. */
 export function files(site: FastifyInstance, parts: SiteParts): void {
-  site.get('/healthz', (_, reply) => {
+  site.get(siteRoutes.health.at, (_, reply) => {
     const loaded = parts.current()
     return loaded === null
       ? plain(reply, 503, 'no release is loaded yet')
@@ -19,9 +20,9 @@ export function files(site: FastifyInstance, parts: SiteParts): void {
       ? plain(reply, 503, 'The site is starting. Please try again in a moment.')
       : reply.headers({ ...SECURITY, 'content-type': type, 'cache-control': 'public, max-age=300' }).send(of(loaded))
   }
-  site.get('/sitemap.xml', (_, reply) => text(reply, 'application/xml; charset=utf-8', (loaded) => sitemap(loaded, origin)))
-  site.get('/robots.txt', (_, reply) => text(reply, 'text/plain; charset=utf-8', () => robots(origin)))
-  site.get('/favicon.ico', (_, reply) => {
+  site.get(siteRoutes.sitemap.at, (_, reply) => text(reply, 'application/xml; charset=utf-8', (loaded) => sitemap(loaded, origin)))
+  site.get(siteRoutes.robots.at, (_, reply) => text(reply, 'text/plain; charset=utf-8', () => robots(origin)))
+  site.get(siteRoutes.favicon.at, (_, reply) => {
     const view = parts.current()?.view
     const { mark = '' } = view?.identity ?? {}
     return view === undefined || mark === ''
@@ -31,14 +32,14 @@ export function files(site: FastifyInstance, parts: SiteParts): void {
           .headers({ ...SECURITY, location: view.pictureAddress(mark) })
           .send()
   })
-  site.get('/look/*', (request, reply) =>
+  site.get(siteRoutes.look.at, (request, reply) =>
     sendAsset(request, reply, parts.assets.get(request.url.split('?')[0] ?? ''), isForGood(request.url)),
   )
-  site.get('/media/:name', (request, reply) =>
+  site.get(siteRoutes.media.at, (request, reply) =>
     sendAsset(request, reply, parts.media.get((request.params as { name: string }).name), true),
   )
   // A style's address is made from its rules, so it never changes.
-  site.get('/made/:name', (request, reply) => {
+  site.get(siteRoutes.made.at, (request, reply) => {
     const body = parts.current()?.styles.get(request.url)
     return sendAsset(
       request,

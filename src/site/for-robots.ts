@@ -1,3 +1,4 @@
+import { asAsked } from '@/core/page-address'
 import type { CompiledSite } from './compile/compile'
 
 const XML_SIGNS: Readonly<Record<string, string>> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&apos;' }
@@ -5,8 +6,8 @@ const XML_SIGNS: Readonly<Record<string, string>> = { '&': '&amp;', '<': '&lt;',
 /** The pages that search engines may keep (sitemaps.org, protocol 0.9): none that sends its visitors elsewhere. */
 export function sitemap({ pages }: CompiledSite, origin: string): string {
   const entries = [...pages.values()]
-    .filter(({ route, canonical, path }) => route === null && canonical === path)
-    .map(({ path }) => `<url><loc>${(origin + path).replace(/[&<>"']/g, (sign) => XML_SIGNS[sign] ?? sign)}</loc></url>`)
+    .filter(({ route, canonical, path }) => route === null && canonical === asAsked(path))
+    .map(({ path }) => `<url><loc>${(origin + asAsked(path)).replace(/[&<>"']/g, (sign) => XML_SIGNS[sign] ?? sign)}</loc></url>`)
   return `<?xml version="1.0" encoding="UTF-8"?>\n<urlset xmlns="http://www.sitemaps.org/schemas/sitemap/0.9">\n${entries.join('\n')}\n</urlset>\n`
 }
 

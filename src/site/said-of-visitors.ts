@@ -1,4 +1,5 @@
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify'
+import { siteRoutes } from '@/core/site-routes'
 import * as z from 'zod'
 import { isOwnOrigin, plain, tooMany } from './answers'
 import { parsedJson } from './collect/parsed-json'
@@ -22,7 +23,7 @@ const saidSchema = z.record(z.string().max(30), z.string().max(30).nullable())
  * settings list, and nothing else. It travels in the visitor's own browser, signed; no server keeps it.
  */
 export function saidOfVisitors(site: FastifyInstance, { current, secure, addressOf, wait }: SaidParts): void {
-  site.post('/visitor', { bodyLimit: MOST }, (request: FastifyRequest, reply: FastifyReply) => {
+  site.post(siteRoutes.visitor.at, { bodyLimit: MOST }, (request: FastifyRequest, reply: FastifyReply) => {
     if (!isOwnOrigin(request)) return plain(reply, 403, 'This is taken from pages of this site only.')
     const seconds = wait(request)
     if (seconds > 0) return tooMany(reply, seconds)

@@ -9,6 +9,7 @@ import { collect, later } from './collect/collecting'
 import type { LeftOut } from '@/core/decide'
 import type { GoalId } from '@/core/ids'
 import type { FormEntry, StampedEvent } from '@/core/events'
+import { siteRoutes } from '@/core/site-routes'
 import { takeForm } from './collect/forms'
 import { GroupCommit } from './collect/group-commit'
 import type { CompiledSite } from './compile/compile'
@@ -107,8 +108,8 @@ export function makeSite(parts: SiteParts): FastifyInstance {
   })
   letters(site, { compiled: current, now, keep, wait, secure, addressOf })
   const around = { ...parts, current, now, keep, addressOf, regionOf, limits, style }
-  site.post('/collect', { bodyLimit: REPORT_LIMIT }, (request, reply) => collect(request, reply, around))
-  site.post('/forms/:document/:node/:form?', (request, reply) => takeForm(request, reply, around))
+  site.post(siteRoutes.collect.at, { bodyLimit: REPORT_LIMIT }, (request, reply) => collect(request, reply, around))
+  site.post(siteRoutes.form.at, (request, reply) => takeForm(request, reply, around))
   site.get('/*', (request, reply) => {
     const compiled = current()
     if (!methodsAt(request.url).includes(request.method)) return otherMethod(request, reply)

@@ -3,6 +3,7 @@ import { inTransaction } from '../database/connect'
 import { Failure } from '../failure'
 import { bringBack, binLines, binMedia, intoBin, outOfBin, takeOff, unbinMedia } from '../stores/bin'
 import { readDocument } from '../stores/documents'
+import { goLive } from '../database/go-live'
 import { makeRelease } from '../stores/releases'
 import type { Area } from './handler'
 
@@ -10,14 +11,14 @@ export const binActions: Area<'bin'> = {
   'bin.list': async ({ db }) => ({ lines: await binLines(db) }),
 
   'bin.takeOff': ({ db, account }, { document, to }) =>
-    inTransaction(db, async (trx) => {
+    goLive(db, async (trx) => {
       const { title } = await readDocument(trx, document)
       if (!(await takeOff(trx, document, to))) throw new Failure('conflict', `“${title}” is not on the site any more.`)
       return { release: await makeRelease(trx, `took “${title}” off the site`, account.name) }
     }),
 
   'bin.put': ({ db, account }, { document, to }) =>
-    inTransaction(db, async (trx) => {
+    goLive(db, async (trx) => {
       const { title, published_revision: live } = await readDocument(trx, document)
       if (live !== null && !mayAs(account.role, 'publisher'))
         throw new Failure('role', `“${title}” is published, and only a publisher can take it off the site.`)

@@ -39,6 +39,7 @@ import {
   saveDraft,
   stateOf,
 } from '../stores/documents'
+import { goLive } from '../database/go-live'
 import { makeRelease } from '../stores/releases'
 import { allowScripts } from '../stores/scripts'
 import { readPlans } from '../stores/gains'
@@ -66,7 +67,7 @@ export const documentActions: Area<'document'> & Handlers<'template.list'> = {
   },
 
   'document.publish': ({ db, account }, { document, lock, note, tests: chosen }) =>
-    inTransaction(db, async (trx) => {
+    goLive(db, async (trx) => {
       const row = await holdDocument(trx, document)
       if (row.lock_version !== lock)
         throw new Failure(

@@ -19,6 +19,7 @@ import { publishedGoals, publishGoals } from '../stores/goals'
 import { recentVisitors } from '../stores/recent-visitors'
 import { segmentsNow } from '../stores/segments'
 import { livePersonalizations, writePersonalization } from '../stores/versions'
+import type { LiveTransaction } from '../database/go-live'
 import { trafficAt } from './test-facts'
 
 type Wanted = Pick<Personalization, 'id' | 'document' | 'node'> & Pick<Parameters<typeof renewed>[1], 'rules'>
@@ -31,7 +32,7 @@ const newRound = (): RoundId => roundIdSchema.parse(`g-${newId()}`)
  * @param changed segments that now ask something else
  */
 export async function putRulesLive(
-  trx: Knex.Transaction,
+  trx: LiveTransaction,
   wanted: Wanted,
   { plan, author, changed }: { plan: GainPlan; author: string; changed?: ReadonlySet<SegmentId> },
 ): Promise<void> {
@@ -82,7 +83,7 @@ async function plannedFor(trx: Knex.Transaction, of: Personalization, goals: rea
 }
 
 /** Rules that name segments which now ask something else are counted anew, though nothing of their own has changed. */
-export async function renewNaming(trx: Knex.Transaction, changed: ReadonlySet<SegmentId>, author: string): Promise<void> {
+export async function renewNaming(trx: LiveTransaction, changed: ReadonlySet<SegmentId>, author: string): Promise<void> {
   for (const live of await livePersonalizations(trx)) {
     if (!live.rules.some(({ condition }) => segmentsIn(condition).some((id) => changed.has(id)))) continue
     const { plan } = await readPlan(trx, live.id)

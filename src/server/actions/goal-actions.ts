@@ -12,6 +12,7 @@ import { Failure, missing } from '../failure'
 import { newId } from '../new-id'
 import { readDocument } from '../stores/documents'
 import { createGoal, goalRows, holdGoal, listGoals, MOST_GOALS, publishGoals, refuseParts } from '../stores/goals'
+import { goLive } from '../database/go-live'
 import { makeRelease } from '../stores/releases'
 import { readSettings } from '../stores/settings'
 import { openGains } from '../stores/gains'
@@ -89,7 +90,7 @@ export const goalActions: Area<'goal'> = {
     }),
 
   'goal.publish': ({ db, account }, { goal: id, lock }) =>
-    inTransaction(db, async (trx) => {
+    goLive(db, async (trx) => {
       const row = await holdGoal(trx, id)
       if (row.lock_version !== lock)
         throw new Failure(
@@ -102,7 +103,7 @@ export const goalActions: Area<'goal'> = {
     }),
 
   'goal.archive': ({ db, account }, { goal: id, archived }) =>
-    inTransaction(db, async (trx) => {
+    goLive(db, async (trx) => {
       const row = await holdGoal(trx, id)
       if (archived) {
         const [line] = await goalLines(trx, [row])

@@ -1,6 +1,6 @@
 import { siteOrigin } from '@/serving/addresses'
-import { inTransaction } from '../database/connect'
 import { missing } from '../failure'
+import { goLive } from '../database/go-live'
 import { makeRelease } from '../stores/releases'
 import { createKey, listKeys, revokeKey } from '../stores/report-keys'
 import type { Area } from './handler'
@@ -20,14 +20,14 @@ export const keyActions: Area<'key'> = {
   }),
 
   'key.create': ({ db, account }, { name, origin }) =>
-    inTransaction(db, async (trx) => {
+    goLive(db, async (trx) => {
       const made = await createKey(trx, name, origin, account.name)
       await makeRelease(trx, `allowed reports from ${origin}`, account.name)
       return made
     }),
 
   'key.revoke': ({ db, account }, { id }) =>
-    inTransaction(db, async (trx) => {
+    goLive(db, async (trx) => {
       if (!(await revokeKey(trx, id))) throw missing('A key that still opens something')
       return { release: await makeRelease(trx, 'took a key for reports back', account.name) }
     }),

@@ -8,6 +8,7 @@ import { inTransaction } from '../database/connect'
 import { Failure, missing } from '../failure'
 import { placesOf } from '../stores/document-index'
 import { listMedia } from '../stores/media'
+import { goLive } from '../database/go-live'
 import { makeRelease } from '../stores/releases'
 import { readSettings, settingsSchema, writeSettings } from '../stores/settings'
 import { contains } from '../database/contains'
@@ -98,7 +99,7 @@ export const libraryActions: Area<'media'> & Area<'campaign'> & Area<'setting'> 
   },
 
   'setting.save': ({ db, account }, changed) =>
-    inTransaction(db, async (trx) => {
+    goLive(db, async (trx) => {
       const before = await readSettings(trx)
       const settings = settingsSchema.parse({ ...before, ...changed })
       await writeSettings(trx, settings, account.name)

@@ -1,15 +1,15 @@
-import type { Knex } from 'knex'
 import { partsOf } from '@/core/experiment'
 import { holdDocument } from '../stores/documents'
 import { makeRelease } from '../stores/releases'
 import { roundsOf, type TestRow } from '../stores/tests'
+import type { LiveTransaction } from '../database/go-live'
 import { closeRounds, command, openRound } from './rounds'
 
 /** Who does what nobody pressed a button for, as releases and revisions name it. */
 export const BY_ITSELF = 'the schedule'
 
 /** Starts a test that is held: the first time, or once more with empty counts. @returns the release */
-export async function startTest(trx: Knex.Transaction, row: TestRow, author: string): Promise<number> {
+export async function startTest(trx: LiveTransaction, row: TestRow, author: string): Promise<number> {
   // Whoever starts a test holds its page: two tests on one part cannot both find the other not running.
   for (const { document } of partsOf(row.design)) await holdDocument(trx, document)
   await command(trx, row, 'start')
@@ -21,7 +21,7 @@ export async function startTest(trx: Knex.Transaction, row: TestRow, author: str
 }
 
 /** Ends a test that is held: everybody sees the original, nothing more is counted, somebody has to decide. @returns the release */
-export async function endTest(trx: Knex.Transaction, row: TestRow, author: string): Promise<number> {
+export async function endTest(trx: LiveTransaction, row: TestRow, author: string): Promise<number> {
   await command(trx, row, 'end')
   await closeRounds(trx, row.number)
   return makeRelease(trx, `ended “${row.name}”`, author)

@@ -15,6 +15,7 @@ import { holdDocument, readDocument, readPublished } from '../stores/documents'
 import { closeGains, gainsOf, openGains, readPlan, writePlan } from '../stores/gains'
 import { goalRows, listGoals } from '../stores/goals'
 import { recentVisitors } from '../stores/recent-visitors'
+import { goLive } from '../database/go-live'
 import { makeRelease } from '../stores/releases'
 import { segmentsNow } from '../stores/segments'
 import { roundsById, type GainRow } from '../stores/tests'
@@ -81,7 +82,7 @@ export const personalizationActions: Area<'personalization'> = {
     }),
 
   'personalization.publish': ({ db, account }, { document, node }) =>
-    inTransaction(db, async (trx) => {
+    goLive(db, async (trx) => {
       // Held, so that two who publish at once do it one after the other.
       const { title } = await holdDocument(trx, document)
       const rules = rulesOn(await listVersions(trx, document), node)
@@ -103,7 +104,7 @@ export const personalizationActions: Area<'personalization'> = {
     }),
 
   'personalization.withdraw': ({ db, account }, { document, node, lesson }) =>
-    inTransaction(db, async (trx) => {
+    goLive(db, async (trx) => {
       const row = await holdDocument(trx, document)
       const id = personalizationId(document, node)
       const live = (await livePersonalizations(trx, document)).find((one) => one.id === id)

@@ -13,6 +13,7 @@ import {
 } from '@/core/experiment'
 import type { DocumentId, TestId } from '@/core/ids'
 import { referencesOf } from '@/components/references'
+import type { LiveTransaction } from '../database/go-live'
 import { Failure } from '../failure'
 import { holdDocument, readPublished } from '../stores/documents'
 import { holdTest, roundsOf, testId, testsWhere, type TestRow } from '../stores/tests'
@@ -135,7 +136,7 @@ export function nextRounds(resting: readonly Resting[]): Chosen[] {
 
 /** After publishing: rounds are opened and tests ended as it was chosen. */
 export async function carryOut(
-  trx: Knex.Transaction,
+  trx: LiveTransaction,
   resting: readonly Resting[],
   chosen: readonly Chosen[],
   author: string,

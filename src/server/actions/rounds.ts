@@ -19,6 +19,7 @@ import {
 } from '@/core/experiment'
 import { libraryOf, withParts, type Goal } from '@/core/goals'
 import type { RoundId } from '@/core/ids'
+import type { LiveTransaction } from '../database/go-live'
 import { Failure } from '../failure'
 import { readDocument } from '../stores/documents'
 import { publishGoals } from '../stores/goals'
@@ -40,7 +41,7 @@ export async function command(trx: Knex.Transaction, row: TestRow, given: Comman
 
 /** Readiness is checked in the same transaction: what was ready on the screen may no longer be. */
 export async function openRound(
-  trx: Knex.Transaction,
+  trx: LiveTransaction,
   row: TestRow,
   { number, because, author }: { number: number; because: readonly Change[]; author: string },
 ): Promise<void> {
@@ -99,7 +100,7 @@ export async function expectReady(trx: Knex.Transaction, row: TestRow): Promise<
  * @returns which of them, and the number of it
  */
 export async function takeChanges(
-  trx: Knex.Transaction,
+  trx: LiveTransaction,
   row: TestRow,
   { because, author }: { because: readonly Change[]; author: string },
 ): Promise<{ begins: Change['begins']; number: number }> {
@@ -145,7 +146,7 @@ export async function changesSince(
   return { last, changes: whatChanged(last.snapshot, row.design, levelVersions(row, versions), countedGoals(row, goals)) }
 }
 
-export async function closeRounds(trx: Knex.Transaction, number: number): Promise<void> {
+export async function closeRounds(trx: LiveTransaction, number: number): Promise<void> {
   await trx('rounds').where({ test_number: number }).whereNull('ended_at').update({ ended_at: new Date() })
 }
 

@@ -28,6 +28,7 @@ import { publishedGoals } from '../stores/goals'
 import { lastDays } from '../stores/last-days'
 import { readSettings } from '../stores/settings'
 import { recentVisitors } from '../stores/recent-visitors'
+import { goLive } from '../database/go-live'
 import { makeRelease } from '../stores/releases'
 import {
   holdSegment,
@@ -121,7 +122,7 @@ export const segmentActions: Area<'segment'> = {
     }),
 
   'segment.save': ({ db, account }, { id, lock, name, condition }) =>
-    inTransaction(db, async (trx) => {
+    goLive(db, async (trx) => {
       const row = await holdSegment(trx, id)
       if (row.lock_version !== lock)
         throw new Failure(
@@ -147,7 +148,7 @@ export const segmentActions: Area<'segment'> = {
     }),
 
   'segment.remove': ({ db }, { id }) =>
-    inTransaction(db, async (trx) => {
+    goLive(db, async (trx) => {
       const { name } = await holdSegment(trx, id)
       const { rules, live, tests } = await usesOfSegments(trx)
       const [rule] = rules.filter(({ segments }) => segments.includes(id))

@@ -5,6 +5,7 @@ import { armName, armsEver, changesOf, partsOf, wholeReading } from '@/core/expe
 import type { DocumentId, VersionId } from '@/core/ids'
 import { testedWords } from '@/components/part-words'
 import { vocabulary } from '@/components/types'
+import type { LiveTransaction } from '../database/go-live'
 import { Failure } from '../failure'
 import { holdDocument, publishBody, readPublished, saveDraft, stateOf } from '../stores/documents'
 import { makeRelease } from '../stores/releases'
@@ -33,7 +34,7 @@ interface Choice {
  * Settles a test: everybody sees the chosen version from now on, as a new revision in one release; what is left of the
  * test leaves the page, and all that taking it back needs is kept with the decision.
  */
-export async function settle(trx: Knex.Transaction, row: TestRow, choice: Choice): Promise<{ release: number; unfit: string[] }> {
+export async function settle(trx: LiveTransaction, row: TestRow, choice: Choice): Promise<{ release: number; unfit: string[] }> {
   const [round] = await roundsOf(trx, row.number)
   if (round === undefined) throw new Failure('blocked', 'This test has never run, so there is nothing to decide.')
   const found = await resultOf(trx, round, 0, null)
@@ -117,7 +118,7 @@ async function writtenDown(trx: Knex.Transaction, { snapshot, epochs }: RoundRow
 }
 
 async function takeOver(
-  trx: Knex.Transaction,
+  trx: LiveTransaction,
   row: TestRow,
   changes: readonly Change[],
   author: string,
@@ -137,7 +138,7 @@ async function takeOver(
 
 /** Puts edits onto what is published and onto the draft. @returns the edits that take them back, and what did not fit */
 async function putLive(
-  trx: Knex.Transaction,
+  trx: LiveTransaction,
   document: DocumentId,
   edits: { published: readonly Edit[]; draft: readonly Edit[] },
   note: string,
@@ -162,7 +163,7 @@ async function putLive(
 
 /** Takes a decision back: the page as it was, the test waiting for a decision again, the entry marked. */
 export async function takeBack(
-  trx: Knex.Transaction,
+  trx: LiveTransaction,
   row: TestRow,
   author: string,
 ): Promise<{ release: number; unfit: string[] }> {

@@ -1,7 +1,8 @@
 import type { AccountView } from '@/contract/contract'
 import type { Edit } from '@/core/document'
 import type { DocumentId, GoalId, NodeId, VersionId } from '@/core/ids'
-import { inTransaction, type Database } from '../database/connect'
+import type { Database } from '../database/connect'
+import { goLive } from '../database/go-live'
 import { listDocumentsOfKind, publishBody, readPublished } from '../stores/documents'
 import { newestReleaseNumber, readRelease } from '../stores/releases'
 import { act, administrator, attempt, donePage, editor, freshDatabase, publisher, testPage } from '../test-database'
@@ -292,7 +293,7 @@ describe('a script', () => {
       },
     }
     for (const gone of ['front-title', 'front-text', 'front-button']) delete (body.nodes as Record<string, unknown>)[gone]
-    await inTransaction(db, (trx) => publishBody(trx, testPage.id, body, { note: '', author: 'x', lock: null }))
+    await goLive(db, (trx) => publishBody(trx, testPage.id, body, { note: '', author: 'x', lock: null }))
     expect((await released())?.approvedScripts ?? []).toEqual([])
     const made = await act(db, editor, 'version.create', {
       document: testPage.id,

@@ -26,6 +26,7 @@ import { inTransaction } from '../database/connect'
 import { Failure } from '../failure'
 import { holdDocument, publishedAt, readDocument, readPublished, type DocumentRow } from '../stores/documents'
 import { pagesShowing } from '../stores/document-index'
+import { goLive } from '../database/go-live'
 import { makeRelease } from '../stores/releases'
 import { refuseUnapproved } from '../stores/scripts'
 import { publishGoals } from '../stores/goals'
@@ -180,7 +181,7 @@ export const testActions: Area<'test'> = {
     }),
 
   'test.change': ({ db, account }, { test, arms, share }) =>
-    inTransaction(db, async (trx) => {
+    goLive(db, async (trx) => {
       const row = await holdTest(trx, test)
       if (row.status !== 'running')
         throw new Failure('conflict', `This test is ${row.status}. Its split and its variants are changed here while it runs.`)
@@ -205,23 +206,25 @@ export const testActions: Area<'test'> = {
     }),
 
   'test.start': ({ db, account }, { test, lock }) =>
-    inTransaction(db, async (trx) => {
+    goLive(db, async (trx) => {
       const row = await holdTest(trx, test)
       expectLock(row, lock)
       return { release: await startTest(trx, row, account.name) }
     }),
 
   'test.schedule': ({ db, account }, { test, lock }) =>
-    inTransaction(db, async (trx) => {
+    goLive(db, async (trx) => {
       const row = await holdTest(trx, test)
       expectLock(row, lock)
       const { start } = row.design.schedule
       const at = start === null ? null : (await readCalendar(trx)).read(start)
       if (at === null) throw new Failure('input', 'Say first when it is to start, or start it now.')
-      await publishGoals(trx, goalsOf(row.design), account.name)
+      const published = await publishGoals(trx, goalsOf(row.design), account.name)
       await expectReady(trx, row)
       await command(trx, row, 'schedule')
       await trx('tests').where({ number: row.number }).update({ news: null })
+      // Goals count from now on, not from the start.
+      if (published.length > 0) await makeRelease(trx, `published the goals of “${row.name}”`, account.name)
       return {}
     }),
 
@@ -250,7 +253,7 @@ export const testActions: Area<'test'> = {
     }),
 
   'test.pause': ({ db, account }, { test }) =>
-    inTransaction(db, async (trx) => {
+    goLive(db, async (trx) => {
       const row = await holdTest(trx, test)
       await command(trx, row, 'pause')
       await holdUp(trx, row.number, true)
@@ -258,7 +261,7 @@ export const testActions: Area<'test'> = {
     }),
 
   'test.goOn': ({ db, account }, { test, lock }) =>
-    inTransaction(db, async (trx) => {
+    goLive(db, async (trx) => {
       const row = await holdTest(trx, test)
       // Whoever starts a test holds its page: two tests on one part cannot both find the other not running.
       for (const { document } of partsOf(row.design)) await holdDocument(trx, document)
@@ -273,7 +276,7 @@ export const testActions: Area<'test'> = {
     }),
 
   'test.nextRound': ({ db, account }, { test, because }) =>
-    inTransaction(db, async (trx) => {
+    goLive(db, async (trx) => {
       const row = await holdTest(trx, test)
       if (row.status !== 'running')
         throw new Failure('conflict', `This test is ${row.status}. A next round is opened here while it runs.`)
@@ -288,7 +291,7 @@ export const testActions: Area<'test'> = {
     }),
 
   'test.end': ({ db, account }, { test }) =>
-    inTransaction(db, async (trx) => {
+    goLive(db, async (trx) => {
       const row = await holdTest(trx, test)
       return { release: await endTest(trx, row, account.name) }
     }),
@@ -307,7 +310,7 @@ export const testActions: Area<'test'> = {
   'test.preview': async ({ db }, { test, version }) => takingOver(db, await readTest(db, test), version),
 
   'test.decide': ({ db, account }, { test, version, reason, lesson, without }) =>
-    inTransaction(db, async (trx) => {
+    goLive(db, async (trx) => {
       const row = await holdTest(trx, test)
       await command(trx, row, 'settle')
       await closeRounds(trx, row.number)
@@ -345,7 +348,7 @@ export const testActions: Area<'test'> = {
     }),
 
   'test.undo': ({ db, account }, { test }) =>
-    inTransaction(db, async (trx) => {
+    goLive(db, async (trx) => {
       const row = await holdTest(trx, test)
       await command(trx, row, 'undo')
       return takeBack(trx, row, account.name)

@@ -83,7 +83,7 @@ export async function inTransaction<T>(
       isWritten()
       return done
     } catch (reason) {
-      if (made >= tries || !isBusy(reason)) throw reason
+      if (made >= tries || !isCrossed(reason)) throw reason
       // Those who met once would meet again if they all waited the same time.
       await new Promise((next) => setTimeout(next, Math.random() * 20 * made))
     }
@@ -92,9 +92,22 @@ export async function inTransaction<T>(
 
 const numberOf = (reason: unknown) => (reason as { errno?: unknown } | null)?.errno
 
-/** Others were writing the same: a deadlock, or waiting for them, or for a connection, took too long. */
+/** Somebody else made a release meanwhile, on another database: what was read is not what is live. */
+export class OvertakenError extends Error {
+  constructor(release: number) {
+    super(`after release ${release} another one was made meanwhile`)
+    this.name = 'OvertakenError'
+  }
+}
+
+/** Others were writing the same: the work was rolled back, and may be done again from its start. */
+function isCrossed(reason: unknown): boolean {
+  return reason instanceof OvertakenError || [1213, 1205, 1020].includes(Number(numberOf(reason)))
+}
+
+/** Others were in the way for too long, or no connection came free: nothing was done, and it may be tried again. */
 export function isBusy(reason: unknown): boolean {
-  return [1213, 1205, 1020].includes(Number(numberOf(reason))) || (reason instanceof Error && reason.name === 'KnexTimeoutError')
+  return isCrossed(reason) || (reason instanceof Error && reason.name === 'KnexTimeoutError')
 }
 
 /** Something that must be there once is there already. */

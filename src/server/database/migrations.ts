@@ -16,6 +16,8 @@ import * as doings from './migrations/014-doings'
 import * as crowds from './migrations/015-crowds'
 import * as before from './migrations/016-before'
 import * as notes from './migrations/017-notes'
+import * as newestRelease from './migrations/018-newest-release'
+import * as addresses from './migrations/019-addresses'
 
 interface Migration {
   readonly name: string
@@ -40,6 +42,8 @@ const migrations: readonly Migration[] = [
   { name: '015-crowds', ...crowds },
   { name: '016-before', ...before },
   { name: '017-notes', ...notes },
+  { name: '018-newest-release', ...newestRelease },
+  { name: '019-addresses', ...addresses },
 ]
 
 /** A list and not a folder: the same names under every runner and in a bundle. */

@@ -15,6 +15,7 @@ import { inTransaction } from '../database/connect'
 import { createDocument, holdDocument, publishBody, readPublished, saveDraft } from '../stores/documents'
 import { createGoal, goalRows, listGoals, refuseParts } from '../stores/goals'
 import { listMedia, readMedia } from '../stores/media'
+import { goLive, type LiveTransaction } from '../database/go-live'
 import { makeRelease } from '../stores/releases'
 import { allowScripts } from '../stores/scripts'
 import { segmentsNow, takeSegments } from '../stores/segments'
@@ -103,7 +104,7 @@ async function siteOf(db: Knex): Promise<z.input<typeof archivedSiteSchema>> {
  */
 export async function readArchive(db: Knex, path: string, account: AccountView): Promise<ArchiveReport> {
   const site = await readApart({ kind: 'archive', path })
-  return inTransaction(db, async (trx) => {
+  return goLive(db, async (trx) => {
     const plan = planOf(site, await hereOf(trx, site))
     const idle = Object.values(plan).every((things: readonly Planned<unknown>[]) =>
       things.every(({ fate }) => fate === 'same' || fate === 'skipped'),
@@ -123,7 +124,7 @@ function wanted<Of extends Planned<unknown>>(things: readonly Of[]): Of[] {
   return things.filter(({ fate }) => fate === 'new' || fate === 'replaced')
 }
 
-async function load(trx: Knex.Transaction, plan: Plan, path: string, account: AccountView): Promise<number> {
+async function load(trx: LiveTransaction, plan: Plan, path: string, account: AccountView): Promise<number> {
   const author = account.name
   await loadMedia(trx, plan, path, author)
   const goals = wanted(plan.goals).map(({ thing }) => thing)
@@ -160,7 +161,7 @@ async function loadMedia(trx: Knex.Transaction, plan: Plan, path: string, author
   })
 }
 
-async function loadDocuments(trx: Knex.Transaction, documents: ArchivedSite['documents'], author: string): Promise<void> {
+async function loadDocuments(trx: LiveTransaction, documents: ArchivedSite['documents'], author: string): Promise<void> {
   for (const { draft, published, position } of documents) {
     const known = (await trx('documents').where({ id: draft.id }).first('id')) !== undefined
     if (known) await saveDraft(trx, await holdDocument(trx, draft.id), draft, [], author)

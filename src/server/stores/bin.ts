@@ -4,6 +4,7 @@ import { documentKinds } from '@/core/document'
 import { goalsOf } from '@/core/experiment'
 import { libraryOf, withParts } from '@/core/goals'
 import type { DocumentId, GoalId } from '@/core/ids'
+import type { LiveTransaction } from '../database/go-live'
 import { Failure, missing } from '../failure'
 import { placesOf } from './document-index'
 import { listedIn, readDocument } from './documents'
@@ -90,7 +91,7 @@ export async function refuseNeeded(trx: Knex, id: DocumentId): Promise<void> {
  *
  * @returns whether it was there
  */
-export async function takeOff(trx: Knex, id: DocumentId, to: DocumentId | null): Promise<boolean> {
+export async function takeOff(trx: LiveTransaction, id: DocumentId, to: DocumentId | null): Promise<boolean> {
   const { title, published_revision: live } = await readDocument(trx, id)
   if (live === null) return false
   const { path } = z

@@ -15,6 +15,7 @@ import {
 import { documentIdSchema, nodeIdSchema, type DocumentId } from '@/core/ids'
 import { shortened } from '@/core/text'
 import { checkDocument, cleanEdits } from '@/components/types'
+import type { LiveTransaction } from '../database/go-live'
 import { jsonColumn } from '../database/json-column'
 import { Failure, missing } from '../failure'
 import { indexDocument } from './document-index'
@@ -265,7 +266,7 @@ async function refuseTakenAddress(trx: Knex.Transaction, id: DocumentId, path: s
 
 /** Makes a body the published revision. Without a lock the draft stays “changed” as it was. */
 export async function publishBody(
-  trx: Knex.Transaction,
+  trx: LiveTransaction,
   id: DocumentId,
   body: ContentDocument,
   about: { note: string; author: string; lock: number | null },

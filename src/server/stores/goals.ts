@@ -2,6 +2,7 @@ import type { Knex } from 'knex'
 import * as z from 'zod'
 import { goalSchema, libraryOf, partsFault, partsOfGoal, withParts, type Goal } from '@/core/goals'
 import { goalIdSchema, type GoalId } from '@/core/ids'
+import type { LiveTransaction } from '../database/go-live'
 import { jsonColumn } from '../database/json-column'
 import { Failure, missing } from '../failure'
 
@@ -79,7 +80,7 @@ export async function createGoal(trx: Knex, goal: Goal, by: string, live = false
 }
 
 /** Makes goals count as they are now, with all that they are made of. @returns those that did not before */
-export async function publishGoals(trx: Knex, ids: readonly GoalId[], by: string): Promise<Goal[]> {
+export async function publishGoals(trx: LiveTransaction, ids: readonly GoalId[], by: string): Promise<Goal[]> {
   const rows = await goalRows(trx, (query) => void query.where({ archived: 0 }))
   const needed = new Set(withParts(ids, libraryOf(rows.map(({ body }) => body))).map(({ id }) => id))
   const changed = rows.filter(({ id, body, published }) => needed.has(id) && JSON.stringify(body) !== JSON.stringify(published))

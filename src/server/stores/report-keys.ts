@@ -1,6 +1,7 @@
 import { createHash, randomBytes } from 'node:crypto'
 import type { Knex } from 'knex'
 import * as z from 'zod'
+import type { LiveTransaction } from '../database/go-live'
 import { newId } from '../new-id'
 
 const rowSchema = z.object({
@@ -27,7 +28,12 @@ export async function liveKeys(db: Knex): Promise<{ id: string; origin: string; 
 }
 
 /** A new key, said once: 192 random bits, of which only the SHA-256 is kept (no dictionary reaches that many). */
-export async function createKey(trx: Knex, name: string, origin: string, by: string): Promise<{ id: string; key: string }> {
+export async function createKey(
+  trx: LiveTransaction,
+  name: string,
+  origin: string,
+  by: string,
+): Promise<{ id: string; key: string }> {
   const id = newId()
   const key = `sk_${randomBytes(24).toString('base64url')}`
   const hash = createHash('sha256').update(key).digest()
@@ -35,6 +41,6 @@ export async function createKey(trx: Knex, name: string, origin: string, by: str
   return { id, key }
 }
 
-export async function revokeKey(trx: Knex, id: string): Promise<boolean> {
+export async function revokeKey(trx: LiveTransaction, id: string): Promise<boolean> {
   return (await trx('report_keys').where({ id }).whereNull('revoked_at').update({ revoked_at: new Date() })) > 0
 }

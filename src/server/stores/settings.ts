@@ -2,6 +2,7 @@ import type { Knex } from 'knex'
 import * as z from 'zod'
 import { siteSettings } from '@/contract/contract'
 import { calendarOf, type Calendar } from '@/core/time'
+import type { LiveTransaction } from '../database/go-live'
 import { jsonColumn } from '../database/json-column'
 
 const { shape } = siteSettings
@@ -47,7 +48,7 @@ export function calendarIn(zone: string): Calendar {
   return known
 }
 
-export async function writeSettings(trx: Knex, settings: Settings, author: string): Promise<void> {
+export async function writeSettings(trx: LiveTransaction, settings: Settings, author: string): Promise<void> {
   await trx('settings')
     .insert({ name: 'site', value: JSON.stringify(settings), updated_at: new Date(), updated_by: author })
     .onConflict('name')

@@ -17,6 +17,7 @@ import {
 } from '@/core/experiment'
 import { editsSchema } from '@/core/document'
 import { documentIdSchema, versionIdSchema, type DocumentId, type RoundId, type TestId } from '@/core/ids'
+import type { LiveTransaction } from '../database/go-live'
 import { jsonColumn } from '../database/json-column'
 import { missing } from '../failure'
 
@@ -242,7 +243,7 @@ export async function roundsBefore(db: Knex, id: RoundId, most: number): Promise
 }
 
 /** The round that is under way stops counting for a while, or goes on. */
-export async function holdUp(trx: Knex.Transaction, number: number, held: boolean): Promise<void> {
+export async function holdUp(trx: LiveTransaction, number: number, held: boolean): Promise<void> {
   const rows: unknown[] = await trx('rounds').where({ test_number: number }).whereNull('ended_at').select('id', 'pauses')
   for (const raw of rows) {
     const { id, pauses } = z.object({ id: z.string(), pauses: jsonColumn(pausesSchema) }).parse(raw)
@@ -258,7 +259,7 @@ export async function holdUp(trx: Knex.Transaction, number: number, held: boolea
 }
 
 /** Another stretch of constant weights begins in the round that is under way. */
-export async function beginEpoch(trx: Knex.Transaction, number: number, epoch: LaterEpoch): Promise<void> {
+export async function beginEpoch(trx: LiveTransaction, number: number, epoch: LaterEpoch): Promise<void> {
   const [round] = await roundsOf(trx, number)
   if (round === undefined) throw new Error(`the test ${number} has no round that could be changed`)
   await trx('rounds')

@@ -6,6 +6,7 @@ import { apply, editsSchema, type ContentDocument, type Edit } from '@/core/docu
 import { checkDocument, cleanEdits } from '@/components/types'
 import { documentIdSchema, nodeIdSchema, versionIdSchema, type DocumentId, type NodeId, type VersionId } from '@/core/ids'
 import { personalizationSchema, type Personalization } from '@/core/experiment'
+import type { LiveTransaction } from '../database/go-live'
 import { jsonColumn } from '../database/json-column'
 import { Failure, missing } from '../failure'
 import { refuseShowing } from './showing'
@@ -114,7 +115,7 @@ export function rulesOn(
     .map(({ id, name, edits, condition }) => ({ version: { id, name, edits }, condition: condition ?? EVERYBODY }))
 }
 
-export async function writePersonalization(trx: Knex.Transaction, body: Personalization, author: string): Promise<void> {
+export async function writePersonalization(trx: LiveTransaction, body: Personalization, author: string): Promise<void> {
   await trx('personalizations')
     .insert({
       ...{ id: body.id, document_id: body.document, published: JSON.stringify(personalizationSchema.parse(body)) },

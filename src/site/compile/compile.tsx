@@ -20,6 +20,7 @@ import type { DocumentId, GoalId, NodeId, RoundId, TestId, VersionId } from '@/c
 import { shortened } from '@/core/text'
 import { digestOfScript } from '@/serving/script-digest'
 import type { Release, ReleaseFault } from '@/core/release'
+import { asAsked, isOwnAddress } from '@/core/page-address'
 import { propsOf } from '@/components/component-type'
 import { askedForm, type AskedForm } from '@/components/form/asked'
 import type { SiteView } from '@/components/look'
@@ -144,14 +145,15 @@ export function compile(
       const known = before?.inputs.get(document.id) === input ? before.byId.get(document.id) : undefined
       if (known === undefined) compiled++
       const page = known ?? compilePage(document, site)
-      const other = pages.get(page.path)
+      if (isOwnAddress(page.path)) throw new Error(`the site itself answers at its address ${page.path}`)
+      const other = pages.get(asAsked(page.path))
       if (other !== undefined) throw new Error(`its address ${page.path} is that of “${other.document}”`)
-      pages.set(page.path, page)
+      pages.set(asAsked(page.path), page)
       seen.set(document.id, input)
     } catch (reason) {
       faults.push({ id: document.id, words: shortened(reason instanceof Error ? reason.message : String(reason), 300) })
       const last = before?.byId.get(document.id)
-      if (last !== undefined && !pages.has(last.path)) pages.set(last.path, last)
+      if (last !== undefined && !isOwnAddress(last.path) && !pages.has(asAsked(last.path))) pages.set(asAsked(last.path), last)
     }
   }
   return {
@@ -171,7 +173,7 @@ export function compile(
     release,
     redirects: new Map(
       release.redirects.flatMap(({ from, document }) =>
-        pages.has(from) ? [] : [[from, view.addressOf(`page:${document}`)] as const],
+        pages.has(asAsked(from)) || isOwnAddress(from) ? [] : [[asAsked(from), view.addressOf(`page:${document}`)] as const],
       ),
     ),
     styles: new Map([...pages.values()].flatMap(({ styles }) => [...styles])),

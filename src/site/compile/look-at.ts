@@ -5,7 +5,8 @@ import { apply } from '@/core/document'
 import { routeOf, type SameByRule, type Shown, type ShownLink, type ShownPage } from '@/core/experiment'
 import type { DocumentId, TestId, VersionId } from '@/core/ids'
 import type { Release } from '@/core/release'
-import { withoutLastSlash } from '@/core/url'
+import { asAsked, readAddress } from '@/core/page-address'
+import { methodsOfRoute } from '@/core/site-routes'
 import { assemblyOf } from '../serve/assemble'
 import type { Chunk } from './chunk'
 import { compile, type CompiledPage, type CompiledSite } from './compile'
@@ -63,7 +64,7 @@ interface Around {
 function shownPage(page: CompiledPage, version: VersionId, { site, test, answers }: Around): ShownPage {
   const route = page.routes.find(({ key }) => key === test)?.to.get(version) ?? page.route
   // Who is sent to another page gets that one.
-  const got = (route === null ? undefined : [...site.pages.values()].find(({ path }) => path === route.split('#')[0])) ?? page
+  const got = (route === null ? undefined : [...site.pages.values()].find(({ path }) => asAsked(path) === route.split('#')[0])) ?? page
   const dom = load(
     assemblyOf(got.chunks)
       .whole([given(test, version)])
@@ -120,8 +121,8 @@ function answering(paths: ReadonlySet<string>, origin: string): Around['answers'
     if (address.startsWith('#')) return page(`[id="${address.slice(1).replace(/["\\]/g, '')}"]`).length > 0
     const own = address.startsWith(`${origin}/`) ? address.slice(origin.length) : address
     if (!own.startsWith('/') || own.startsWith('//')) return true
-    const path = withoutLastSlash(/^[^?#]*/.exec(own)?.[0] ?? '')
-    return paths.has(path) || /^\/(look|media|made)\//.test(path)
+    const path = readAddress(/^[^?#]*/.exec(own)?.[0] ?? '')
+    return path !== null && (paths.has(path) || methodsOfRoute(path) !== null)
   }
 }
 

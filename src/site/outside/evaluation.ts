@@ -7,6 +7,7 @@ import { armName, drawOf } from '@/core/experiment'
 import { testIdSchema, versionIdSchema, type TestId, type VersionId } from '@/core/ids'
 import type { Release } from '@/core/release'
 import { halfCharacterIn } from '@/core/text'
+import { siteRoutes } from '@/core/site-routes'
 import { eventIdOf } from '@/serving/event-id'
 import type { CompiledSite } from '../compile/compile'
 
@@ -62,7 +63,7 @@ export function evaluation(site: FastifyInstance, around: Evaluating): void {
         .send()
     })
 
-  site.post('/ofrep/v1/evaluate/flags/:key', { bodyLimit: 65_536 }, (request, reply) => {
+  site.post(siteRoutes.flag.at, { bodyLimit: 65_536 }, (request, reply) => {
     const { key } = request.params as { key: string }
     const asked = begin(request, reply, around, { key })
     if (asked === null) return reply
@@ -76,7 +77,7 @@ export function evaluation(site: FastifyInstance, around: Evaluating): void {
     return reply.header('cache-control', 'private, no-store').send(found)
   })
 
-  site.post('/ofrep/v1/evaluate/flags', { bodyLimit: 65_536 }, (request, reply) => {
+  site.post(siteRoutes.flags.at, { bodyLimit: 65_536 }, (request, reply) => {
     const asked = begin(request, reply, around, {})
     if (asked === null) return reply
     const { rounds, segments } = asked.release

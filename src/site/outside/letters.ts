@@ -10,6 +10,7 @@ import { readUrl } from '@/core/url'
 import { callAs, readSignedPass, roundOn, type Pass } from '@/core/letter'
 import { signerWith } from '@/serving/signer'
 import type { StampedEvent } from '@/core/events'
+import { siteRoutes } from '@/core/site-routes'
 import { letterEvent, letterExposure } from '@/serving/letter-events'
 import type { CompiledSite } from '../compile/compile'
 import { inHeader, plain } from '../answers'
@@ -29,8 +30,8 @@ interface Around {
 
 /** What the links and the picture in a newsletter lead to. */
 export function letters(site: FastifyInstance, around: Around): void {
-  site.get('/letter/follow', (request, reply) => follow(request, reply))
-  site.get('/letter/image', (request, reply) => image(request, reply))
+  site.get(siteRoutes.letterFollow.at, (request, reply) => follow(request, reply))
+  site.get(siteRoutes.letterImage.at, (request, reply) => image(request, reply))
 
   /**
    * To where the call to action leads, as the version in the letter has it. A browser without an id takes the

@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto'
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify'
 import { eventNameSchema } from '@/core/events'
 import { readUrl } from '@/core/url'
+import { siteRoutes } from '@/core/site-routes'
 import { plain } from '../answers'
 import type { CompiledSite } from '../compile/compile'
 import { cookieIn, readVisitorId } from '../serve/cookies'
@@ -25,10 +26,10 @@ export function outside(site: FastifyInstance, around: Around): void {
   const reporters = reportersOf(() => around.release())
   site.addContentTypeParser([...reportTypes.slice(1)], { parseAs: 'string' }, (_, body, done) => done(null, body))
   site.options('/report', (request, reply) => preflight(request, reply, reporters))
-  site.post('/report', { bodyLimit: LIMIT }, (request, reply) => takeReports(request, reply, reporters, around))
-  site.get('/report/image', (request, reply) => image(request, reply, reporters, around))
-  site.get('/report/openapi.json', (_, reply) => reply.header('access-control-allow-origin', '*').send(openApi(around.origin)))
-  site.get('/out', (request, reply) => leave(request, reply, reporters))
+  site.post(siteRoutes.report.at, { bodyLimit: LIMIT }, (request, reply) => takeReports(request, reply, reporters, around))
+  site.get(siteRoutes.reportImage.at, (request, reply) => image(request, reply, reporters, around))
+  site.get(siteRoutes.openApi.at, (_, reply) => reply.header('access-control-allow-origin', '*').send(openApi(around.origin)))
+  site.get(siteRoutes.out.at, (request, reply) => leave(request, reply, reporters))
   evaluation(site, {
     compiled: () => around.compiled(),
     now: () => around.now(),

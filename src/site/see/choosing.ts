@@ -4,6 +4,7 @@ import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify'
 import { armAt, WHOLE } from '@/core/decide'
 import type { Round } from '@/core/experiment'
 import type { TestId, VersionId } from '@/core/ids'
+import { siteRoutes } from '@/core/site-routes'
 import { ownPath, plain } from '../answers'
 import type { CompiledSite } from '../compile/compile'
 import { cookieIn, readKept } from '../serve/cookies'
@@ -19,7 +20,7 @@ interface Parts {
 /** A link is opened, steps through versions, and is put away: each is an address that leads on to a page. */
 export function choosing(site: FastifyInstance, parts: Parts): void {
   const { secure } = parts
-  site.get('/see/choose', async (request, reply) => {
+  site.get(siteRoutes.seeChoose.at, async (request, reply) => {
     const { cookie } = request.headers
     const look = await parts.lookFor(cookieIn(cookie, 'see'), request.raw)
     const release = parts.current()?.release
@@ -28,8 +29,8 @@ export function choosing(site: FastifyInstance, parts: Parts): void {
     const value = chosen.map(([test, version]) => `${test}~${version}`).join('.')
     return leadOn(reply, asked(request, 'back'), [`seen=${value}${rest(secure)}`])
   })
-  site.get('/see/stop', (request, reply) => leadOn(reply, asked(request, 'back'), [gone('see', secure), gone('seen', secure)]))
-  site.get('/see/:key', async (request, reply) => {
+  site.get(siteRoutes.seeStop.at, (request, reply) => leadOn(reply, asked(request, 'back'), [gone('see', secure), gone('seen', secure)]))
+  site.get(siteRoutes.see.at, async (request, reply) => {
     const { key } = request.params as { key: string }
     const look = await parts.lookFor(key, request.raw)
     if (look === null) return noLink(reply)

@@ -1,7 +1,7 @@
 import type { IncomingMessage, ServerResponse } from 'node:http'
 import type { LeftOut, Unit } from '@/core/decide'
 import type { StampedEvent } from '@/core/events'
-import { withoutLastSlash } from '@/core/url'
+import { asAsked, readAddress } from '@/core/page-address'
 import { newEventId } from '@/serving/event-id'
 import type { RegionFinder } from '@/serving/regions'
 import { policy } from '../answers'
@@ -42,10 +42,10 @@ export function servingPages(parts: PageParts, commits: GroupCommit): ServePage 
     if (compiled === null || (request.method !== 'GET' && request.method !== 'HEAD')) return false
     const mark = url.indexOf('?')
     const path = mark < 0 ? url : url.slice(0, mark)
-    const page = compiled.pages.get(path) ?? compiled.pages.get(withoutLastSlash(path))
+    const page = compiled.pages.get(path) ?? askedOtherwise(compiled, path)
     if (page === undefined) {
-      const moved = compiled.redirects.get(path)
-      if (moved === undefined) return false
+      const moved = movedTo(compiled, path)
+      if (moved === null) return false
       response.writeHead(301, [...securityLines, 'location', moved + (mark < 0 ? '' : url.slice(mark)), 'content-length', '0'])
       response.end()
       return true
@@ -80,6 +80,20 @@ export function servingPages(parts: PageParts, commits: GroupCommit): ServePage 
     response.end(answer.body === null || request.method === 'HEAD' ? undefined : answer.body)
     return true
   }
+}
+
+/** A page that was asked for in another encoding of its address. */
+function askedOtherwise({ pages }: CompiledSite, path: string): CompiledPage | undefined {
+  if (path.endsWith('/') || !path.includes('%')) return undefined
+  const address = readAddress(path)
+  return address === null ? undefined : pages.get(asAsked(address))
+}
+
+/** Where whoever comes to an address is led: to where its page is now, or to the same address without a slash at its end. */
+function movedTo({ pages, redirects }: CompiledSite, path: string): string | null {
+  const address = redirects.has(path) ? path : readAddress(path)
+  const asked = address === null ? path : asAsked(address)
+  return redirects.get(asked) ?? (pages.has(asked) ? asked : null)
 }
 
 /** Writes down who was given what, off the visitor’s path: all of one turn of the loop together. */
