@@ -24,6 +24,12 @@ export const pageAddressSchema = z
   .regex(NO_STEPS, 'no part of an address is “.” or “..”')
   .regex(OWN, 'the site itself answers at this address; choose another one')
 
+const KEPT = new RegExp(`^/(?:/|${SIGNS})*$`, 'u')
+/** The address that a page was published at: kept from before there were as many rules, it may break some. */
+export function keptAddress(value: unknown): string {
+  return typeof value === 'string' && KEPT.test(value) ? value : '/'
+}
+
 /** Whether the site itself answers there, so that no page can. */
 export function isOwnAddress(address: string): boolean {
   return !OWN.test(address)

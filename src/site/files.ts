@@ -20,7 +20,9 @@ export function files(site: FastifyInstance, parts: SiteParts): void {
       ? plain(reply, 503, 'The site is starting. Please try again in a moment.')
       : reply.headers({ ...SECURITY, 'content-type': type, 'cache-control': 'public, max-age=300' }).send(of(loaded))
   }
-  site.get(siteRoutes.sitemap.at, (_, reply) => text(reply, 'application/xml; charset=utf-8', (loaded) => sitemap(loaded, origin)))
+  site.get(siteRoutes.sitemap.at, (_, reply) =>
+    text(reply, 'application/xml; charset=utf-8', (loaded) => sitemap(loaded, origin)),
+  )
   site.get(siteRoutes.robots.at, (_, reply) => text(reply, 'text/plain; charset=utf-8', () => robots(origin)))
   site.get(siteRoutes.favicon.at, (_, reply) => {
     const view = parts.current()?.view

@@ -1,10 +1,14 @@
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http'
 import Fastify, { type FastifyInstance } from 'fastify'
 import { STRICT_TRANSPORT } from '@/serving/addresses'
+import { siteRoutes } from '@/core/site-routes'
 import { keepConnections } from '@/serving/connections'
 import { otherMethod, plain } from './answers'
 
 const BODY_LIMIT = 65_536
+/** The route of whatever is no other one’s. */
+export const ALL_PAGES = '/*'
+const known: ReadonlySet<string> = new Set(Object.values(siteRoutes).map(({ at }) => at))
 
 interface Framing {
   /** `false` where it is no page: then the framework answers. */
@@ -36,6 +40,11 @@ export function framework({ servePage, log, secure, policies, securityLines }: F
     routerOptions: { ignoreTrailingSlash: true },
     // An address that is no text in UTF-8 never reaches a route.
     frameworkErrors: (_, __, reply) => void plain(reply, 400, 'This address cannot be read.'),
+  })
+
+  // A route that the list does not know could be taken by a page.
+  site.addHook('onRoute', ({ url }) => {
+    if (url !== ALL_PAGES && !known.has(url)) throw new Error(`the route ${url} is missing in core/site-routes.ts`)
   })
 
   /** Whatever one request did, the next one is answered. */

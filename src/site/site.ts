@@ -18,7 +18,7 @@ import { letters } from './outside/letters'
 import { outside } from './outside/outside'
 import { consent } from './consent'
 import { files } from './files'
-import { framework } from './framework'
+import { ALL_PAGES, framework } from './framework'
 import { cookieIn, readVisitorId } from './serve/cookies'
 import { saidOfVisitors } from './said-of-visitors'
 import { servingPages } from './serve/pages'
@@ -110,7 +110,7 @@ export function makeSite(parts: SiteParts): FastifyInstance {
   const around = { ...parts, current, now, keep, addressOf, regionOf, limits, style }
   site.post(siteRoutes.collect.at, { bodyLimit: REPORT_LIMIT }, (request, reply) => collect(request, reply, around))
   site.post(siteRoutes.form.at, (request, reply) => takeForm(request, reply, around))
-  site.get('/*', (request, reply) => {
+  site.get(ALL_PAGES, (request, reply) => {
     const compiled = current()
     if (!methodsAt(request.url).includes(request.method)) return otherMethod(request, reply)
     if (compiled === null) return plain(reply, 503, 'The site is starting. Please try again in a moment.')

@@ -1,3 +1,4 @@
+import { readAddress } from '../page-address'
 import { readUrl } from '../url'
 
 /** The pages of this site by their paths, and where the site is: what an address in a file is compared with. */
@@ -21,7 +22,7 @@ export function linkFrom(address: string, { origin, pages }: OwnPages, base = `$
   const url = readUrl(text, base)
   if (url === null || !/^(https?|mailto|tel):$/.test(url.protocol)) return { fault: 'noAddress' }
   if (url.origin !== origin) return { link: url.href }
-  const page = pages.get(url.pathname) ?? pages.get(url.pathname.replace(/\/+$/, ''))
+  const page = pages.get(readAddress(url.pathname.replace(/(.)\/+$/, '$1')) ?? '')
   if (page === undefined) return { fault: 'noPage' }
   const place = /^#[a-z0-9-]+$/.test(url.hash) ? url.hash : ''
   return { link: `page:${page}${place}` }

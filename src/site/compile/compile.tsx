@@ -20,7 +20,7 @@ import type { DocumentId, GoalId, NodeId, RoundId, TestId, VersionId } from '@/c
 import { shortened } from '@/core/text'
 import { digestOfScript } from '@/serving/script-digest'
 import type { Release, ReleaseFault } from '@/core/release'
-import { asAsked, isOwnAddress } from '@/core/page-address'
+import { asAsked, isOwnAddress, keptAddress } from '@/core/page-address'
 import { propsOf } from '@/components/component-type'
 import { askedForm, type AskedForm } from '@/components/form/asked'
 import type { SiteView } from '@/components/look'
@@ -285,7 +285,7 @@ function compilePage(page: ContentDocument, site: Site): CompiledPage {
   return {
     document: page.id,
     pageType: about.pageType,
-    path: about.path,
+    path: keptAddress(nodeAt(page, page.root).props.path),
     canonical,
     chunks,
     draws,

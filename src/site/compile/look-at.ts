@@ -64,7 +64,8 @@ interface Around {
 function shownPage(page: CompiledPage, version: VersionId, { site, test, answers }: Around): ShownPage {
   const route = page.routes.find(({ key }) => key === test)?.to.get(version) ?? page.route
   // Who is sent to another page gets that one.
-  const got = (route === null ? undefined : [...site.pages.values()].find(({ path }) => asAsked(path) === route.split('#')[0])) ?? page
+  const got =
+    (route === null ? undefined : [...site.pages.values()].find(({ path }) => asAsked(path) === route.split('#')[0])) ?? page
   const dom = load(
     assemblyOf(got.chunks)
       .whole([given(test, version)])

@@ -40,7 +40,9 @@ export function throughTheLens({ number, release, page: wanted, visitor }: Asked
     if (page === null) return { kind: 'missing' }
     const decisions = decide(page, { ...visitor, at: { page: page.document, pageType: page.pageType } })
     const path = routeFor(page, decisions)?.split(/[?#]/)[0]
-    const target = at.documents.find(({ kind, nodes, root }) => kind === 'page' && asAsked(String(nodes[root]?.props.path)) === path)
+    const target = at.documents.find(
+      ({ kind, nodes, root }) => kind === 'page' && asAsked(String(nodes[root]?.props.path)) === path,
+    )
     if (path === undefined || target === undefined || sent++ >= MOST_ROUTES)
       return { kind: 'page', page: id, html: withStyles(page, assemblyOf(page.chunks).whole(decisions).toString()), decisions }
     id = target.id

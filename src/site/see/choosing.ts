@@ -29,7 +29,9 @@ export function choosing(site: FastifyInstance, parts: Parts): void {
     const value = chosen.map(([test, version]) => `${test}~${version}`).join('.')
     return leadOn(reply, asked(request, 'back'), [`seen=${value}${rest(secure)}`])
   })
-  site.get(siteRoutes.seeStop.at, (request, reply) => leadOn(reply, asked(request, 'back'), [gone('see', secure), gone('seen', secure)]))
+  site.get(siteRoutes.seeStop.at, (request, reply) =>
+    leadOn(reply, asked(request, 'back'), [gone('see', secure), gone('seen', secure)]),
+  )
   site.get(siteRoutes.see.at, async (request, reply) => {
     const { key } = request.params as { key: string }
     const look = await parts.lookFor(key, request.raw)

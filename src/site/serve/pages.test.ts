@@ -51,21 +51,50 @@ const settled = async () => {
   for (let turn = 0; turn < 6; turn++) await new Promise((next) => setImmediate(next))
 }
 const elsewhere = frontPage({ title: { type: 'heading', props: { words: 'Plans' } } })
-const plans = {
-  ...elsewhere,
-  id: 'plans',
-  nodes: { ...elsewhere.nodes, root: { ...elsewhere.nodes[elsewhere.root], props: { title: 'Plans', path: '/plans' } } },
+/** Another page, at some address. */
+const plansAt = (path: string) => {
+  const { root, nodes } = elsewhere
+  return { ...elsewhere, id: 'plans', nodes: { ...nodes, [root]: { ...nodes[root], props: { title: 'Plans', path } } } }
 }
+const plans = plansAt('/plans')
 
 test('a page is found by its path, with or without what stands behind it, and nothing else is answered', () => {
   const { ask } = serving({ documents: [greeting, plans] })
   for (const url of ['/', '/?a=b', undefined]) expect(ask(url)).toMatchObject({ isServed: true, status: 200, words: 'Hello' })
-  for (const url of ['/plans', '/plans/', '/plans?a=/', '/plans/?x'])
-    expect(ask(url)).toMatchObject({ status: 200, words: 'Plans' })
+  for (const url of ['/plans', '/plans?a=/', '/pl%61ns']) expect(ask(url)).toMatchObject({ status: 200, words: 'Plans' })
   for (const url of ['/gone', '/plans//', '//', '//plans', '/constructor', '/plans/more'])
     expect(ask(url)).toMatchObject({ isServed: false, status: 0 })
   expect(ask('/', { method: 'POST' }).isServed).toBe(false)
   expect(serving({}, { current: () => null }).ask('/').isServed).toBe(false)
+})
+
+test('one address is the page’s, and the same with a slash at its end leads to it', () => {
+  const { ask } = serving({ documents: [greeting, plans], redirects: [{ from: '/Preise', document: 'plans' }] })
+  const leads = (url: string) => [ask(url).status, ask(url).header('location')]
+  expect(leads('/plans/')).toEqual([301, '/plans'])
+  expect(leads('/plans/?x=/')).toEqual([301, '/plans?x=/'])
+  expect(leads('/Preise')).toEqual([301, '/plans'])
+  expect(leads('/Pr%65ise/?a')).toEqual([301, '/plans?a'])
+})
+
+test('an address of any script is found however a browser encodes it, and written so that any can ask for it', () => {
+  const { ask } = serving({ documents: [greeting, plansAt('/Größe/訪問.html')] })
+  for (const url of ['/Gr%C3%B6%C3%9Fe/%E8%A8%AA%E5%95%8F.html', '/Gr%c3%b6%C3%9fe/%e8%a8%aa%E5%95%8F.html'])
+    expect(ask(url)).toMatchObject({ status: 200, words: 'Plans' })
+  expect(ask('/gr%C3%B6%C3%9Fe/%E8%A8%AA%E5%95%8F.html').isServed).toBe(false)
+  expect(ask('/Gr%C3%B6%C3%9Fe/%E8%A8%AA%E5%95%8F.html').body?.toString()).toContain(
+    'rel="canonical" href="/Gr%C3%B6%C3%9Fe/%E8%A8%AA%E5%95%8F.html"',
+  )
+  for (const url of ['/%', '/%E8', '/%ff%fe']) expect(ask(url).isServed).toBe(false)
+})
+
+test('where the site itself answers no page does, whatever is kept, and it is named', () => {
+  for (const path of ['/healthz', '/out', '/report', '/collect', '/media/cello', '/look/site.css']) {
+    const release = { documents: [greeting, plansAt(path)], redirects: [{ from: '/consent', document: 'front' }] }
+    expect(serving(release).ask(path).isServed).toBe(false)
+    expect(serving(release).ask('/consent').isServed).toBe(false)
+    expect(compiledWith(release).faults).toEqual([{ id: 'plans', words: `the site itself answers at its address ${path}` }])
+  }
 })
 
 test('whoever asks for the head alone is told all but the body, and how long that is', () => {

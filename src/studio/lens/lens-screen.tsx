@@ -4,6 +4,7 @@ import { useMemo, useState } from 'react'
 import type { AccountView, Output, SavedVisitor } from '@/contract/contract'
 import { documentIdSchema, type DocumentId } from '@/core/ids'
 import { agreeing, asVisitor, madeUpSchema, type MadeUp } from '@/core/lens'
+import { readAddress } from '@/core/page-address'
 import { Button } from '../controls/button'
 import { OneOf } from '../controls/choices'
 import { TextField } from '../controls/fields'
@@ -131,7 +132,8 @@ function followed({
   put: (next: MadeUp, on: { page?: DocumentId }) => void
 }) {
   return (path: string) => {
-    const to = around.pages.find((one) => one.path === path)
+    const address = readAddress(path)
+    const to = around.pages.find((one) => one.path === address)
     if (to === undefined || shown === null) return
     const pagesSeen = [...new Set([...visitor.pagesSeen, shown])].slice(-30)
     put({ ...visitor, pagesSeen }, { page: to.id })

@@ -1,8 +1,9 @@
 import * as z from 'zod'
+import { LONGEST_ADDRESS } from '../../page-address'
 import { goalKind } from './kind'
 import { pageShown } from './page-shown'
 
-export const addressText = z.string().trim().min(1, 'give the address').max(300)
+export const addressText = z.string().trim().normalize().min(1, 'give the address').max(LONGEST_ADDRESS)
 
 const words = { is: 'is', startsWith: 'starts with', contains: 'contains' } as const
 
