@@ -107,6 +107,7 @@ export function door<Body extends z.ZodType>(
   }
 }
 
+export const signedOut = () => answer(401, { fault: 'You are signed out. Sign in again.', code: 'signIn' })
 export const notFromStudio = () => answer(403, { fault: 'This request did not come from the studio.', code: 'role' })
 export const databaseAway = () =>
   answer(503, { fault: 'The database does not answer. What you typed is kept here; try again in a moment.', code: 'broken' })

@@ -1,34 +1,26 @@
-import { headers } from 'next/headers'
-import { answer } from '@/app/request-guard'
-import { requireAccount } from '@/app/session'
-import { streamed } from '@/app/streamed'
+import { addressOf, answer, signedOut } from '@/app/request-guard'
+import { accountOrNull } from '@/app/session'
+import { takenAway } from '@/app/taken-away'
 import { takeUpload } from '@/app/upload'
 import { mayAs } from '@/contract/contract'
 import { record } from '@/server/audit'
 import { sharedDatabase } from '@/server/database/connect'
 import { lookAtArchive, readArchive, writeArchive } from '@/server/formats/archive'
-import { CLIENT_ADDRESS } from '@/serving/client-address-header'
 
 const LIMIT = 200_000_000
 
 /** The whole site as one file, written while it goes out: for who may also load one. */
-export async function GET(): Promise<Response> {
-  const account = await requireAccount()
+export async function GET(request: Request): Promise<Response> {
+  const account = await accountOrNull()
+  if (account === null) return signedOut()
   const db = sharedDatabase()
-  const entry = { account, address: (await headers()).get(CLIENT_ADDRESS) ?? 'unknown', action: 'archive.save' as const }
+  const entry = { account, address: addressOf(request), action: 'archive.save' as const }
   if (!mayAs(account.role, 'administrator')) {
     await record(db, entry, 'refused')
     return answer(403, { fault: 'Only an administrator can save the whole site.', code: 'role' })
   }
   await record(db, entry)
-  return new Response(streamed(writeArchive(db)), {
-    headers: {
-      'content-type': 'application/zip',
-      'content-disposition': 'attachment; filename="site.zip"',
-      'cache-control': 'no-store',
-      'x-content-type-options': 'nosniff',
-    },
-  })
+  return takenAway(request, account, { name: 'site.zip', type: 'application/zip' }, writeArchive)
 }
 
 /** Loads a site that was saved so; with `look`, only says what loading it would do. */

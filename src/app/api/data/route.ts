@@ -1,7 +1,7 @@
 import * as z from 'zod'
-import { addressOf, answer } from '@/app/request-guard'
-import { requireAccount } from '@/app/session'
-import { streamed } from '@/app/streamed'
+import { addressOf, answer, signedOut } from '@/app/request-guard'
+import { accountOrNull } from '@/app/session'
+import { takenAway } from '@/app/taken-away'
 import { mayAs } from '@/contract/contract'
 import { dataDictionary, dataSetNames, dataSets, type DataSetName } from '@/core/formats'
 import { testIdSchema } from '@/core/ids'
@@ -18,7 +18,8 @@ const query = z.object({
 
 /** What a test has counted, as a file that is written while it goes out; without a question, what there is to ask for. */
 export async function GET(request: Request): Promise<Response> {
-  const account = await requireAccount()
+  const account = await accountOrNull()
+  if (account === null) return signedOut()
   const { searchParams } = new URL(request.url)
   if (searchParams.size === 0)
     return new Response(dataDictionary(), { headers: { 'content-type': 'text/markdown; charset=utf-8' } })
@@ -38,18 +39,10 @@ export async function GET(request: Request): Promise<Response> {
   }
   const rounds = await roundsOf(db, testNumber(test))
   if (rounds.length === 0) return answer(404, { fault: 'This test has not counted anything yet.', code: 'missing' })
-  const chunks = openData(
-    db,
-    what,
-    rounds.map(({ snapshot }) => snapshot.id),
-    form,
-  )
-  return new Response(streamed(chunks), {
-    headers: {
-      'content-type': form === 'csv' ? 'text/csv; charset=utf-8' : 'application/x-ndjson; charset=utf-8',
-      'content-disposition': `attachment; filename="${test}-${what}.${form}"`,
-      'cache-control': 'no-store',
-      'x-content-type-options': 'nosniff',
-    },
-  })
+  const ids = rounds.map(({ snapshot }) => snapshot.id)
+  const file = {
+    name: `${test}-${what}.${form}`,
+    type: form === 'csv' ? 'text/csv; charset=utf-8' : 'application/x-ndjson; charset=utf-8',
+  }
+  return takenAway(request, account, file, (from) => openData(from, what, ids, form))
 }

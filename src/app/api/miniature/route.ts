@@ -1,5 +1,5 @@
-import { answer } from '@/app/request-guard'
-import { requireAccount } from '@/app/session'
+import { answer, signedOut } from '@/app/request-guard'
+import { accountOrNull } from '@/app/session'
 import { log } from '@/app/log'
 import { drawnMiniature, miniatureQuery } from '@/server/actions/miniatures'
 import { sharedDatabase } from '@/server/database/connect'
@@ -7,7 +7,7 @@ import { Failure, statuses } from '@/server/failure'
 
 /** A part of a page, small, for the sheets of the studio: markup alone, in which nothing can run. */
 export async function GET(request: Request): Promise<Response> {
-  await requireAccount()
+  if ((await accountOrNull()) === null) return signedOut()
   const query = miniatureQuery.safeParse(Object.fromEntries(new URL(request.url).searchParams))
   if (!query.success) return answer(400, { fault: 'A miniature is asked for by a document and a part of it.', code: 'input' })
   try {

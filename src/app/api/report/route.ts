@@ -1,6 +1,6 @@
 import { log } from '@/app/log'
-import { answer } from '@/app/request-guard'
-import { requireAccount } from '@/app/session'
+import { answer, signedOut } from '@/app/request-guard'
+import { accountOrNull } from '@/app/session'
 import { testIdSchema } from '@/core/ids'
 import { testReport } from '@/server/actions/test-report'
 import { sharedDatabase } from '@/server/database/connect'
@@ -8,7 +8,7 @@ import { Failure, statuses } from '@/server/failure'
 
 /** A test as something to read, in Markdown. */
 export async function GET(request: Request): Promise<Response> {
-  await requireAccount()
+  if ((await accountOrNull()) === null) return signedOut()
   const test = testIdSchema.safeParse(new URL(request.url).searchParams.get('test'))
   if (!test.success) return answer(400, { fault: 'A report is asked for by a test.', code: 'input' })
   try {
