@@ -15,6 +15,8 @@ export const visitorQuestion = z.object({
 /** All that is kept of a visitor. */
 export const visitorView = z.object({
   visitor: z.string(),
+  /** In how many rows of what they are known. */
+  kept: z.array(z.object({ words: z.string(), rows: z.number() })),
   firstAt: when.nullable(),
   lastAt: when.nullable(),
   visits: z.number(),

@@ -35,6 +35,10 @@ export const releaseSchema = z.object({
   scripts: z.boolean().default(false),
   /** Digests (SHA-256, base64) of the scripts that administrators put in: no other runs, wherever it stands. */
   approvedScripts: z.array(z.string()).default([]),
+  /** Files of the media library that nothing else in it names: newsletters that were sent show them. */
+  letterMedia: z.array(z.string()).default([]),
+  /** Documents of it that could not be read any more, and stand in it as they could be last. */
+  unread: z.array(z.object({ id: z.string(), words: z.string() })).default([]),
   /** Signs what newsletters and browsers carry, as hexadecimal; without one nothing of it is believed. */
   letterKey: z.string().default(''),
 })

@@ -10,7 +10,7 @@ import { emptyBin } from '@/server/stores/bin'
 import { pruneLeftOut } from '@/server/stores/left-out'
 import { pruneTrail } from '@/server/stores/audit-trail'
 import { sendMissedRefunds } from '@/server/ledger/registers'
-import { pruneDraftSteps, pruneEvents, pruneVisitors } from '@/server/ledger/retention'
+import { pruneDraftSteps, pruneEvents, pruneStrangers, pruneVisitors } from '@/server/ledger/retention'
 import { isWaiting } from '@/server/stores/events'
 import { leave, NOTHING, renewLeases, TERM, type Held } from '@/server/stores/leases'
 import { readSettings } from '@/server/stores/settings'
@@ -130,7 +130,7 @@ async function tidyUp(): Promise<number> {
   const pruned = await pruneTrail(db, (await readSettings(db)).auditDays)
   await forgetProcesses(db)
   const { eventDays, visitorDays } = await readSettings(db)
-  const gone = (await pruneEvents(db, eventDays, new Date())) + (await pruneVisitors(db, visitorDays, new Date()))
+  const gone = (await pruneEvents(db, eventDays, new Date())) + (await pruneVisitors(db, visitorDays, new Date())) + (await pruneStrangers(db, visitorDays, new Date()))
   const steps = await pruneDraftSteps(db, new Date())
   await emptyBin(db, new Date())
   await pruneLeftOut(db)

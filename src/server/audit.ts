@@ -56,6 +56,9 @@ export async function record(db: Knex, entry: Entry, outcome: 'done' | 'refused'
 /** Not for the trail: what is long, secret, or says nothing to a person. */
 const unsaid = new Set(['lock', 'base', 'text', 'password', 'current', 'id', 'document', 'test', 'goal', 'person', 'node'])
 
+/** Visitors are erased, and the trail stays: it never has a whole number of one. */
+const isVisitor = (value: unknown) => typeof value === 'string' && /^[0-9a-f]{32}$/.test(value)
+
 /** An action of the contract as an entry: what it is about, and the short things that were asked for. */
 export function entryFor(name: ChangeName, input: unknown, account: AccountView, address: string): Entry {
   // The table is typed by name on both sides; the compiler cannot follow one name through both at once.
@@ -63,7 +66,7 @@ export function entryFor(name: ChangeName, input: unknown, account: AccountView,
   const said = Object.entries(input as object).flatMap(([field, value]) =>
     unsaid.has(field) || !['string', 'number', 'boolean'].includes(typeof value) || value === ''
       ? []
-      : [`${field}: ${shortened(String(value), 120)}`],
+      : [`${field}: ${isVisitor(value) ? `${String(value).slice(0, 6)}…` : shortened(String(value), 120)}`],
   )
   return { account, address, action: name, thing, detail: said.join(' · ') }
 }

@@ -11,14 +11,14 @@ import { reachedSince } from '@/server/stores/heard'
 import { newestReleaseNumber, readRelease } from '@/server/stores/releases'
 import { sayServed } from '@/server/stores/site-processes'
 import { readMedia } from '@/server/stores/media'
-import { mediaOf } from '@/components/references'
+import { mediaNamedIn } from '@/core/media-names'
 import type { Release } from '@/core/release'
 import { isSecure, siteOrigin } from '@/serving/addresses'
 import { clientAddresses } from '@/serving/client-address'
 import { regionAt } from '@/serving/regions'
 import { keepGoing } from '@/serving/keep-going'
 import { usualPolicies } from './answers'
-import { readLook } from '@/server/stores/looks'
+import { readLook, type Look } from '@/server/stores/looks'
 import { readAssets, type Asset } from './assets'
 import { limitsOf, noLimits } from './collect/allowance'
 import { holdFolder } from './collect/folder-lock'
@@ -69,11 +69,13 @@ async function watch(): Promise<void> {
     if (newest === null || newest <= number) return
     const read = await readRelease(db, newest, current?.release.documents)
     if (read === null) return
-    const { release, faults } = read
+    const { release } = read
+    const faults = [...read.faults, ...release.unread]
     await loadMedia(release)
     const compiled = compile(release, addresses, current ?? undefined, faults)
     current = compiled
     number = newest
+    letGoOfMedia(release, compiled)
     for (const fault of compiled.faults) log.error(fault, 'could not be made for this release')
     await sayWhatIsServed()
     await keepRelease(settings.SITE_SPOOL, release).catch((reason: unknown) => log.warn(reason))
@@ -104,18 +106,28 @@ function folderOfItsOwn(): () => void {
 
 /** Brings the pictures and films that a release shows into memory, before the first visitor can ask for them. */
 async function loadMedia(release: Release): Promise<void> {
-  const versions = [
-    ...release.rounds.flatMap((round) => round.versions),
-    ...release.personalizations.flatMap(({ rules }) => rules),
-  ]
-  const inEdits = [...JSON.stringify(versions).matchAll(/m-[0-9a-f]{32}/g)].map(([name]) => name)
-  const wanted = new Set([...release.documents.flatMap(mediaOf), ...inEdits])
-  for (const name of media.keys()) if (!wanted.has(name)) media.delete(name)
-  for (const { name, type, body } of await readMedia(
-    db,
-    [...wanted].filter((name) => !media.has(name)),
-  ))
-    media.set(name, { type, body, etag: `"${name}"` })
+  await bring(mediaNamedIn(release), media)
+}
+
+async function bring(names: ReadonlySet<string>, into: Map<string, Asset>): Promise<void> {
+  const missing = [...names].filter((name) => !into.has(name))
+  for (const { name, type, body } of await readMedia(db, missing)) into.set(name, { type, body, etag: `"${name}"` })
+}
+
+/** Names that the release before had: pages that are open in browsers still ask for them. */
+let shownBefore = new Set<string>()
+/** Once the new release is there: what neither it nor the one before shows. A page that kept its last form keeps its pictures. */
+function letGoOfMedia(release: Release, { faults }: CompiledSite): void {
+  const shown = mediaNamedIn(release)
+  if (faults.length === 0) for (const name of media.keys()) if (!shown.has(name) && !shownBefore.has(name)) media.delete(name)
+  shownBefore = shown
+}
+
+/** What whoever looks by a link sees may show files that nothing live does. */
+async function openLook(key: string): Promise<Look | null> {
+  const look = await readLook(db, key)
+  if (look !== null) await bring(mediaNamedIn(look.rounds), media)
+  return look
 }
 
 /** Until the database has answered: what was served before. */
@@ -151,7 +163,7 @@ const site = makeSite({
   addressOf: clientAddresses(settings.SPRIG_TRUSTED_PROXIES),
   regionOf: regionAt,
   limits: settings.SITE_LIMITS === 'off' ? noLimits : limitsOf(),
-  openLook: (key) => readLook(db, key),
+  openLook,
   addresses,
   noteLeftOut: (reason) => void leftOut.set(reason, (leftOut.get(reason) ?? 0) + 1),
   number: () => number,

@@ -9,12 +9,12 @@ import { armName } from '@/core/experiment'
 import { documentIdSchema, type DocumentId } from '@/core/ids'
 import { readPass, roundOn, versionsOn } from '@/core/letter'
 import type { Release } from '@/core/release'
-import { inTransaction } from '../database/connect'
+import { goLive } from '../database/go-live'
 import { Failure, missing } from '../failure'
 import { siteOrigin } from '@/serving/addresses'
 import { holdDocument, readDocument, type DocumentRow } from '../stores/documents'
 import { letterCounts, letterOrders, lettersWhere, looksOf, sendingsOf, type LetterRow } from '../stores/letters'
-import { newestReleaseNumber, readRelease } from '../stores/releases'
+import { makeRelease, newestReleaseNumber, readRelease } from '../stores/releases'
 import { readSettings } from '../stores/settings'
 import { contains } from '../database/contains'
 import type { Area } from './handler'
@@ -84,7 +84,7 @@ export const letterActions: Area<'letter'> = {
   },
 
   'letter.send': ({ db, account }, { document, lock, plan }) =>
-    inTransaction(db, async (trx) => {
+    goLive(db, async (trx) => {
       const row = await holdDocument(trx, document)
       if (row.kind !== 'letter') throw new Failure('input', 'Only a newsletter can be sent.')
       if (row.lock_version !== lock)
@@ -120,6 +120,8 @@ export const letterActions: Area<'letter'> = {
         created_at: new Date(),
         created_by: account.name,
       })
+      // The site has its pictures ready before the first reader opens it.
+      await makeRelease(trx, `sent “${titleOf(row.draft)}”`, account.name)
       return { number: number ?? 0 }
     }),
 

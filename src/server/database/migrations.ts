@@ -18,6 +18,7 @@ import * as before from './migrations/016-before'
 import * as notes from './migrations/017-notes'
 import * as newestRelease from './migrations/018-newest-release'
 import * as addresses from './migrations/019-addresses'
+import * as knownOfVisitors from './migrations/020-known-of-visitors'
 
 interface Migration {
   readonly name: string
@@ -44,6 +45,7 @@ const migrations: readonly Migration[] = [
   { name: '017-notes', ...notes },
   { name: '018-newest-release', ...newestRelease },
   { name: '019-addresses', ...addresses },
+  { name: '020-known-of-visitors', ...knownOfVisitors },
 ]
 
 /** A list and not a folder: the same names under every runner and in a bundle. */

@@ -2,7 +2,9 @@ import type { Knex } from 'knex'
 import * as z from 'zod'
 import { fold, keptVisitor, unknownVisitor, type History } from '@/core/ledger'
 import { inTransaction, type Database } from '../database/connect'
+import { ASIDE } from '../stores/events'
 import { rulesFor } from './count'
+import { forgetVisitor, NOBODY } from './known-of-visitors'
 import { addToRows } from './rows'
 import { bytesOf, readHistories } from './visitors'
 
@@ -86,21 +88,43 @@ export async function pruneVisitors(db: Database, days: number, now: Date): Prom
     const { crowd, visitor } = visitorRow.parse(row)
     await inTransaction(db, async (trx) => {
       await pruneVisitorEvents(trx, crowd, visitor, now)
-      await forget(trx, { crowd, visitor })
+      await forgetVisitor(trx, { crowd, visitor: bytesOf(visitor) })
     })
   }
   return found.length
 }
 
-async function forget(db: Knex, { crowd, visitor }: z.infer<typeof visitorRow>): Promise<void> {
-  await db('ledger_visitors')
-    .where({ crowd, visitor: bytesOf(visitor) })
+/**
+ * Takes away what is kept of those of whom nothing was ever counted, or nothing is any more: what was typed into forms, and
+ * who ordered. It stays for as many days as it would after a visit.
+ *
+ * @returns how many rows
+ */
+export async function pruneStrangers(db: Database, days: number, now: Date): Promise<number> {
+  const before = new Date(now.getTime() - days * DAY)
+  const isStranger = (row: string) =>
+    db('ledger_visitors as v').where('v.crowd', 0).whereRaw(`v.visitor = ${row}.visitor`).select(db.raw('1'))
+  const entries = await db('form_entries')
+    .where('at', '<', before)
+    .whereNotExists(isStranger('form_entries'))
+    .limit(STRANGERS_AT_ONCE)
     .delete()
-  if (crowd === 0)
-    await db('firsts')
-      .where({ visitor: bytesOf(visitor) })
-      .delete()
+  const orders = await db('orders')
+    .where('at', '<', before)
+    .whereNot({ visitor: NOBODY })
+    .whereNotExists(isStranger('orders'))
+    .limit(STRANGERS_AT_ONCE)
+    .update({ visitor: NOBODY })
+  // What could not be counted makes nobody known.
+  const aside = await db('events')
+    .where('at', '<', before)
+    .where({ tallied: ASIDE })
+    .whereNotExists(isStranger('events'))
+    .limit(STRANGERS_AT_ONCE)
+    .delete()
+  return entries + orders + aside
 }
+const STRANGERS_AT_ONCE = 500
 
 /**
  * Takes away all that is known of a visitor: what they did, what is remembered of them, and what they sent with forms.
@@ -118,11 +142,7 @@ export async function eraseVisitor(db: Database, visitor: string): Promise<{ eve
     // What has not been counted yet is not counted any more.
     events += await trx('events').where({ visitor: key }).delete()
     const entries = await trx('form_entries').where({ visitor: key }).delete()
-    await trx('ledger_visitors').where({ visitor: key }).delete()
-    await trx('firsts').where({ visitor: key }).delete()
-    await trx('orders')
-      .where({ visitor: key })
-      .update({ visitor: bytesOf('0'.repeat(32)) })
+    await forgetVisitor(trx, { crowd: null, visitor: key })
     return { events, entries }
   })
 }

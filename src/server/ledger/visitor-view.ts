@@ -8,6 +8,7 @@ import type { VersionId } from '@/core/ids'
 import { readEventsOf } from '../stores/events'
 import { entriesOf } from '../stores/form-entries'
 import { roundsById } from '../stores/tests'
+import { NOBODY, rowsKnowing } from './known-of-visitors'
 import { bytesOf, readVisitors } from './visitors'
 
 const MOST = 300
@@ -17,7 +18,8 @@ export async function findVisitor(db: Knex, who: string): Promise<string | null>
   if (/^[0-9a-f]{32}$/.test(who)) return who
   const row: unknown = await db('orders').where({ number: who }).first('visitor')
   const schema = z.object({ visitor: z.instanceof(Buffer) }).transform(({ visitor }) => visitor.toString('hex'))
-  return row === undefined ? null : schema.parse(row)
+  const visitor = row === undefined ? null : schema.parse(row)
+  return visitor === NOBODY.toString('hex') ? null : visitor
 }
 
 /** @returns `null` where nothing is kept of them */
@@ -25,7 +27,8 @@ export async function visitorKept(db: Knex, visitor: string): Promise<VisitorVie
   const known = (await readVisitors(db, 0, [visitor], false)).get(visitor)
   const events = await readEventsOf(db, visitor, MOST)
   const entries = await entriesOf(db, visitor, MOST)
-  if (known === undefined && events.total === 0 && entries.length === 0) return null
+  const kept = await rowsKnowing(db, { crowd: null, visitor: bytesOf(visitor) })
+  if (kept.length === 0) return null
   const state = known?.state
   const rounds = await roundsById(db, [...(state?.enrolments.keys() ?? [])])
   const orders: { number: string; value: number; refunded: number }[] = await db('orders')
@@ -45,6 +48,7 @@ export async function visitorKept(db: Knex, visitor: string): Promise<VisitorVie
           .select('id', 'name')
   return {
     visitor,
+    kept,
     firstAt: events.firstAt?.toISOString() ?? null,
     lastAt: known?.last.at.toISOString() ?? null,
     visits: state?.visit?.number ?? 0,

@@ -6,10 +6,10 @@ import { libraryOf, withParts } from '@/core/goals'
 import type { DocumentId, GoalId } from '@/core/ids'
 import type { LiveTransaction } from '../database/go-live'
 import { Failure, missing } from '../failure'
-import { placesOf } from './document-index'
 import { listedIn, readDocument } from './documents'
 import { closeGains } from './gains'
 import { listGoals } from './goals'
+import { namedNowhere, placeShowing } from './media-use'
 import { testsWhere, testsTouching } from './tests'
 
 export const BIN_DAYS = 30
@@ -133,14 +133,8 @@ export async function outOfBin(trx: Knex, id: DocumentId): Promise<boolean> {
 
 /** A picture or film that nothing shows any more. */
 export async function binMedia(trx: Knex, name: string, by: string): Promise<void> {
-  const [place] = await placesOf(trx, [name], 'shows')
-  if (place !== undefined) throw new Failure('blocked', `It is shown on “${place.title}”. Take it out there first.`)
-  const inVersion: unknown = await trx('versions').whereILike('edits', `%${name}%`).first('name')
-  if (inVersion !== undefined)
-    throw new Failure(
-      'blocked',
-      `The version ‘${z.object({ name: z.string() }).parse(inVersion).name}’ shows it. Change that first.`,
-    )
+  const place = await placeShowing(trx, name)
+  if (place !== null) throw new Failure('blocked', `“${place}” shows it. Take it out there first.`)
   if ((await trx('media').where({ name }).update({ binned_at: new Date(), binned_by: by })) === 0) throw missing('This file')
 }
 
@@ -181,7 +175,10 @@ export async function emptyBin(db: Knex, now: Date): Promise<number> {
     await trx('documents').whereIn('id', old).delete()
   })
   const names: { name: string }[] = await db('media').where('binned_at', '<', before).limit(100).select('name')
-  const gone = names.map(({ name }) => name)
+  const gone = await namedNowhere(
+    db,
+    names.map(({ name }) => name),
+  )
   await db('media_parts').whereIn('name', gone).delete()
   await db('media').whereIn('name', gone).delete()
   const goals = await db('goals').where('binned_at', '<', before).delete()

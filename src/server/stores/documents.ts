@@ -88,8 +88,8 @@ export async function draftsOf(db: Knex, ids: readonly DocumentId[]): Promise<Ma
       : await db('documents')
           .whereIn('id', [...new Set(ids)])
           .whereNull('binned_at')
-          .select('draft')
-  return new Map(bodiesIn(rows, 'draft').map((draft) => [draft.id, draft]))
+          .select('id', 'draft')
+  return new Map((await draftsIn(db, rows)).map((draft) => [draft.id, draft]))
 }
 
 /** What is in the bin stays as it was thrown away. */
@@ -98,9 +98,18 @@ export function refuseBinned({ title, binned_at: binned }: DocumentRow): void {
 }
 
 /** The bodies in these rows, without those that cannot be read: one bad row costs itself and nothing around it. */
-function bodiesIn(rows: readonly unknown[], column: 'draft' | 'body'): ContentDocument[] {
-  const body = z.object({ [column]: jsonColumn(documentSchema) })
-  return rows.flatMap((row) => body.safeParse(row).data?.[column] ?? [])
+function bodiesIn(rows: readonly unknown[]): ContentDocument[] {
+  const schema = z.object({ body: jsonColumn(documentSchema) })
+  return rows.flatMap((row) => schema.safeParse(row).data?.body ?? [])
+}
+
+/** The drafts in these rows, by their ids as well; one that cannot be read is taken as it was published. */
+async function draftsIn(db: Knex, rows: readonly unknown[]): Promise<ContentDocument[]> {
+  const schema = z.object({ draft: jsonColumn(documentSchema) })
+  const read = rows.map((row) => schema.safeParse(row).data?.draft ?? z.object({ id: documentIdSchema }).parse(row).id)
+  const spoilt = read.filter((one) => typeof one === 'string')
+  const live = spoilt.length === 0 ? new Map<DocumentId, ContentDocument>() : await readPublished(db, spoilt)
+  return read.flatMap((one) => (typeof one === 'string' ? (live.get(one) ?? []) : [one]))
 }
 
 /** The row, held until the transaction ends: whoever else would change it waits. */
@@ -118,13 +127,13 @@ export async function readSurroundings(db: Knex): Promise<ContentDocument[]> {
     .whereIn('kind', ['menu', 'callToAction', 'shared', 'style'])
     .whereNull('binned_at')
     .orderBy([{ column: 'kind' }, { column: 'position' }])
-    .select('draft')
+    .select('id', 'draft')
   const pages: unknown[] = await db('documents')
     .where({ kind: 'page', binned_at: null })
     .orderBy('position')
     .select('id', 'about', db.raw("JSON_VALUE(draft, '$.root') AS root"))
   return [
-    ...bodiesIn(wholes, 'draft'),
+    ...(await draftsIn(db, wholes)),
     ...pages.flatMap((row): ContentDocument[] => {
       const read = aboutRow.safeParse(row)
       if (!read.success) return []
@@ -135,17 +144,38 @@ export async function readSurroundings(db: Knex): Promise<ContentDocument[]> {
 }
 
 export async function listDocumentsOfKind(db: Knex, kind: DocumentKind): Promise<ContentDocument[]> {
-  const rows: unknown[] = await db('documents').where({ kind, binned_at: null }).orderBy('position').select('draft')
-  return bodiesIn(rows, 'draft')
+  const rows: unknown[] = await db('documents').where({ kind, binned_at: null }).orderBy('position').select('id', 'draft')
+  return draftsIn(db, rows)
 }
 
-export async function readPublished(db: Knex, ids: readonly DocumentId[] | 'all'): Promise<Map<DocumentId, ContentDocument>> {
-  const query = db('documents as d')
+const published = (db: Knex) =>
+  db('documents as d')
     .join('revisions as r', (on) => on.on('r.document_id', 'd.id').andOn('r.number', 'd.published_revision'))
     .orderBy([{ column: 'd.kind' }, { column: 'd.position' }])
-    .select('r.body')
+
+export async function readPublished(db: Knex, ids: readonly DocumentId[] | 'all'): Promise<Map<DocumentId, ContentDocument>> {
+  const query = published(db).select('r.body')
   const rows: unknown[] = ids === 'all' ? await query : await query.whereIn('d.id', ids)
-  return new Map(bodiesIn(rows, 'body').map((body) => [body.id, body]))
+  return new Map(bodiesIn(rows).map((body) => [body.id, body]))
+}
+
+/** All that is published, and what of it was kept in a form that cannot be read, and why. */
+export async function readAllPublished(
+  db: Knex,
+): Promise<{ documents: ContentDocument[]; unread: { id: DocumentId; words: string }[] }> {
+  const rows: unknown[] = await published(db).select('d.id', 'r.body')
+  const schema = z.object({ body: jsonColumn(documentSchema) })
+  const documents: ContentDocument[] = []
+  const unread: { id: DocumentId; words: string }[] = []
+  for (const row of rows) {
+    const read = schema.safeParse(row)
+    if (read.success) documents.push(read.data.body)
+    else {
+      const words = `its published revision cannot be read: ${read.error.issues[0]?.message ?? 'not understood'}`
+      unread.push({ id: z.object({ id: documentIdSchema }).parse(row).id, words: shortened(words, 300) })
+    }
+  }
+  return { documents, unread }
 }
 
 export async function createDocument(

@@ -137,7 +137,7 @@ export async function setAside(trx: Knex, seqs: readonly number[]): Promise<void
 }
 
 /** In the place of “counted”: could not be. */
-const ASIDE = 2
+export const ASIDE = 2
 
 export async function countSetAside(db: Knex): Promise<number> {
   const row: unknown = await db('events').where({ tallied: ASIDE }).count({ total: '*' }).first()

@@ -10,11 +10,12 @@ import { holdNewest, type LiveTransaction } from '../database/go-live'
 import { jsonColumn } from '../database/json-column'
 import { Failure } from '../failure'
 import { noteRules } from './counting-rules'
-import { listRedirects, readPublished } from './documents'
+import { listRedirects, readAllPublished } from './documents'
 import { liveKeys } from './report-keys'
 import { approvedScripts } from './scripts'
 import { readLetterKey, readSettings } from './settings'
 import { publishedGoals } from './goals'
+import { mediaOfLetters } from './media-use'
 import { roundsOf, testsWhere } from './tests'
 import { segmentsNow } from './segments'
 import { livePersonalizations } from './versions'
@@ -28,7 +29,7 @@ export async function makeRelease(trx: LiveTransaction, reason: string, author: 
   const number = last + 1
   // Written, and not only held: where several databases write, two that go live meet here, and one is done again.
   if ((await trx('newest_release').where({ one: 1, number: last }).update({ number })) !== 1) throw new OvertakenError(last)
-  const release = await liveNow(trx)
+  const release = await withUnreadable(trx, await liveNow(trx), last)
   await refuseNewCircle(trx, release, last)
   await noteRules(trx)
   await trx('releases').insert({ number, body: JSON.stringify(release), reason: shortened(reason, 300), author, at: new Date() })
@@ -37,6 +38,17 @@ export async function makeRelease(trx: LiveTransaction, reason: string, author: 
     .where('number', '<', number - 200)
     .delete()
   return number
+}
+
+/**
+ * With what is published and cannot be read any more, as it could be last: a page never leaves the site for that, and is
+ * named by whoever serves it.
+ */
+async function withUnreadable(trx: Knex, release: Release, last: number): Promise<Release> {
+  if (release.unread.length === 0) return release
+  const before = (await readRelease(trx, last))?.release.documents ?? []
+  const kept = release.unread.flatMap(({ id }) => before.find((document) => document.id === id) ?? [])
+  return { ...release, documents: [...release.documents, ...kept] }
 }
 
 /** All that would be in a release made at this moment. */
@@ -53,7 +65,7 @@ export async function liveNow(db: Knex): Promise<Release> {
   )
   const settings = await readSettings(db)
   return {
-    documents: [...(await readPublished(db, 'all')).values()],
+    ...(await readAllPublished(db)),
     rounds: rounds.flat(),
     personalizations: await livePersonalizations(db),
     segments: await segmentsNow(db),
@@ -69,6 +81,7 @@ export async function liveNow(db: Knex): Promise<Release> {
     redirects: await listRedirects(db),
     scripts: settings.scripts,
     approvedScripts: await approvedScripts(db),
+    letterMedia: await mediaOfLetters(db),
     letterKey: await readLetterKey(db),
   }
 }

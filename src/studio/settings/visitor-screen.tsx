@@ -87,6 +87,7 @@ function Kept({ visitor }: { visitor: VisitorView }) {
           </Button>
         </div>
       </section>
+      <Lines name="Kept" lines={visitor.kept.map(({ words, rows }) => `${count(rows)} ${words}`)} />
       <Lines
         name="Tests"
         lines={visitor.tests.map(({ name, version, exposed }) => `${name}: ${version}${exposed ? '' : ', not seen'}`)}
