@@ -73,7 +73,7 @@ async function keepLeases(): Promise<number> {
 /** Every process counts its share of the visitors. */
 async function count(): Promise<number> {
   const { shards } = held
-  if (shards.size > 0) await tallyShare(db, { me, shards })
+  if (shards.size > 0) await tallyShare(db, { me, shards }, (aside) => log.error(aside, 'an event was set aside'))
   return PAUSE
 }
 

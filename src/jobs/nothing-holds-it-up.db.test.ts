@@ -61,6 +61,18 @@ test('an event that cannot be counted is found among thousands and set aside; th
   expect((await today()).counting).toMatchObject({ waiting: 2, setAside: 1 })
 })
 
+test('an event whose values the database refuses is set aside and named, and all others are counted', async () => {
+  const refused = Object.assign(new Error("Out of range value for column 'times'"), { errno: 1264, code: 'ER_WARN_DATA_OUT_OF_RANGE' })
+  await writeEvents(db, [...views(40), ...views(1, 'poison' as DocumentId)])
+  counting.mockImplementation((trx, crowd, rows) =>
+    rows.some(({ key }) => key.includes('poison')) ? Promise.reject(refused) : count(trx, crowd, rows),
+  )
+  const named: { event: number; reason: unknown }[] = []
+  await tallyAll(db, undefined, (aside) => named.push(aside))
+  expect([(await today()).viewsToday, (await today()).counting]).toMatchObject([40, { waiting: 0, setAside: 1 }])
+  expect(named).toEqual([{ event: 41, reason: refused }])
+})
+
 test('what each site process really serves is said, with the page that it could not make', async () => {
   const served = { name: 'host:4200', release: 1, faults: [{ id: 'front', words: 'cannot be drawn' }], at: new Date() }
   await sayServed(db, served)

@@ -1,7 +1,7 @@
 import { ORIGINAL } from '@/core/decide'
 import { changesOf, partsOf } from '@/core/experiment'
 import type { DocumentId } from '@/core/ids'
-import { inTransaction, type Database } from '@/server/database/connect'
+import { inTransaction, isOfData, type Database } from '@/server/database/connect'
 import { readPublished, readRevision } from '@/server/stores/documents'
 import { readWaiting, setAside } from '@/server/stores/events'
 import { expectHeld, LeaseLost } from '@/server/stores/leases'
@@ -20,16 +20,21 @@ export interface Own {
   readonly shards: ReadonlyMap<number, number>
 }
 
+/** Told of each event that was set aside, as it could not be counted, and why. */
+type Log = (aside: { readonly event: number; readonly reason: unknown }) => void
+
 /** While one of them waits for the database, the other counts. */
 const AT_A_TIME = 2
 
 /** Counts all that waits of this process’s share: two halves of it beside each other. */
-export async function tallyShare(db: Database, { me, shards }: Own): Promise<void> {
+export async function tallyShare(db: Database, { me, shards }: Own, log?: Log): Promise<void> {
   const halves = Array.from(
     { length: AT_A_TIME },
     (_, half) => new Map([...shards].filter(([shard]) => shard % AT_A_TIME === half)),
   )
-  const done = await Promise.allSettled(halves.filter((half) => half.size > 0).map((half) => tallyAll(db, { me, shards: half })))
+  const done = await Promise.allSettled(
+    halves.filter((half) => half.size > 0).map((half) => tallyAll(db, { me, shards: half }, log)),
+  )
   const failed = done.find((one) => one.status === 'rejected')
   if (failed !== undefined) throw failed.reason
 }
@@ -39,7 +44,7 @@ export async function tallyShare(db: Database, { me, shards }: Own): Promise<voi
  *
  * @param own where several processes share the work; all of it where nothing is said
  */
-export async function tallyAll(db: Database, own?: Own): Promise<number> {
+export async function tallyAll(db: Database, own?: Own, log: Log = () => undefined): Promise<number> {
   const shards = own === undefined ? undefined : [...own.shards.keys()]
   let counted = 0
   for (let most = TALLY_AT_ONCE; ;) {
@@ -59,17 +64,19 @@ export async function tallyAll(db: Database, own?: Own): Promise<number> {
       most = TALLY_AT_ONCE
     } catch (reason) {
       // The database's own faults pass; an event that cannot be counted does not, and must not hold up all others.
-      if (isOfDatabase(reason) || reason instanceof LeaseLost) throw reason
-      if (most === 1) await setAsideNext(db, reason, shards)
+      if ((isOfDatabase(reason) && !isOfData(reason)) || reason instanceof LeaseLost) throw reason
+      if (most === 1) log({ event: await setAsideNext(db, reason, shards), reason })
       most = Math.max(1, Math.floor(most / 8))
     }
   }
 }
 
-async function setAsideNext(db: Database, reason: unknown, shards?: readonly number[]): Promise<void> {
+/** @returns the event that could not be counted */
+async function setAsideNext(db: Database, reason: unknown, shards?: readonly number[]): Promise<number> {
   const [next] = await readWaiting(db, 1, shards)
   if (next === undefined) throw reason
   await setAside(db, [next.seq])
+  return next.seq
 }
 
 function isOfDatabase(reason: unknown): boolean {

@@ -110,6 +110,13 @@ export function isBusy(reason: unknown): boolean {
   return isCrossed(reason) || (reason instanceof Error && reason.name === 'KnexTimeoutError')
 }
 
+/** A value that a column does not take: the same again would be refused again, whatever else is going on. */
+export function isOfData(reason: unknown): boolean {
+  return ofData.has(Number(numberOf(reason)))
+}
+/** Null, range, length, form, key, check, overflow (MariaDB’s error codes). */
+const ofData = new Set([1048, 1264, 1265, 1292, 1364, 1366, 1367, 1406, 1411, 1441, 1451, 1452, 1690, 3140, 4025, 4078, 1062])
+
 /** Something that must be there once is there already. */
 export function isTaken(reason: unknown): boolean {
   return numberOf(reason) === 1062

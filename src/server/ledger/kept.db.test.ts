@@ -57,6 +57,49 @@ test('a recount that is broken off changes nothing, and the next one does not mi
   expect(await recounted()).toEqual([])
 })
 
+test('a recount that was killed just after the new took the place of the old can be run again', async () => {
+  for (const table of ['tallies', 'ledger_visitors', 'firsts', 'orders']) await db.raw(`CREATE TABLE ${table}_old LIKE ${table}`)
+  const before = await rows()
+  expect(await recounted()).toEqual([])
+  expect(await rows()).toBe(before)
+  expect(await db('information_schema.tables').where('table_name', 'like', '%\\_old')).toEqual([])
+})
+
+test('who came first and what was ordered is counted again as well', async () => {
+  const registers = async () =>
+    JSON.stringify([await db('firsts').orderBy(['subject', 'visitor']), await db('orders').orderBy('number')])
+  const [someone] = crowd(1, 6)
+  const ordered = {
+    kind: 'order' as const,
+    order: 'A1',
+    value: 12,
+    crowd: 0,
+    visitor: someone?.visitor ?? '',
+    id: 'd'.repeat(32),
+  }
+  await write([{ ...ordered, at: day(8) }])
+  await db('orders').update({ closed: 1 })
+  const before = await registers()
+  await db('firsts').limit(3).delete()
+  await db('firsts')
+    .where({
+      subject: await db('firsts')
+        .min({ subject: 'subject' })
+        .first()
+        .then((row) => row?.subject),
+    })
+    .limit(1)
+    .update({ day: '2020-01-01' })
+  await db('orders').update({ value: 99 })
+  const found = await recounted()
+  expect(found.map(({ table }) => table).sort()).toEqual(['firsts', 'orders'])
+  expect(await registers()).toBe(before)
+  // Also of those whose events are gone.
+  while ((await pruneEvents(db, 10, day(30))) > 0);
+  expect(await recounted()).toEqual([])
+  expect(await registers()).toBe(before)
+})
+
 test('events that are old go, and every number stays, also when their visitors come again and all is counted again', async () => {
   const before = await rows()
   const events = await size('events')

@@ -1,10 +1,11 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import { foldInto, Sums, type Known } from '@/core/ledger'
+import { foldInto, Sums, type First, type Known } from '@/core/ledger'
 import { inTransaction, type Database } from '../database/connect'
 import { countLetters, forgetLetters } from '../stores/letter-tally'
 import { readLetterEvents } from '../stores/events'
 import { rulesFor } from './count'
+import { noteFirsts, noteOrders } from './registers'
 import { addToRows, rowTables } from './rows'
 import { readHistories, writeVisitors, type Changed } from './visitors'
 
@@ -25,19 +26,38 @@ export interface Difference {
  * @param progress told of the visitors that are done, of so many
  */
 export async function recountAll(db: Database, progress: (done: number, of: number) => void): Promise<readonly Difference[]> {
-  const anew = [...rowTables.map(({ table }) => table), 'ledger_visitors']
+  const anew = [...rowTables.map(({ table }) => table), ...registers.map(({ table }) => table), 'ledger_visitors']
   for (const table of anew) {
-    await db.raw(`DROP TABLE IF EXISTS ${table}_anew`)
+    // Of a recount that was broken off: before the new took the place of the old, or just after.
+    await db.raw(`DROP TABLE IF EXISTS ${table}_anew, ${table}_old`)
     await db.raw(`CREATE TABLE ${table}_anew LIKE ${table}`)
   }
   for (const { table } of rowTables) await db.raw(`INSERT INTO ${table}_anew SELECT * FROM ${table}_kept`)
+  // What their events would say again is gone, or was nobody’s ever.
+  for (const { table, keeps } of registers)
+    await db.raw(`INSERT INTO ${table}_anew SELECT r.* FROM ${table} AS r
+      LEFT JOIN ledger_visitors AS v ON v.crowd = 0 AND v.visitor = r.visitor WHERE ${keeps}`)
   await countVisitorsAnew(db, progress)
-  const differences = [...(await Promise.all(rowTables.map((one) => compare(db, one)))).flat(), ...(await recountLetters(db))]
+  await db.raw('UPDATE orders_anew AS n JOIN orders AS o ON o.number = n.number SET n.closed = o.closed')
+  const differences = [
+    ...(await Promise.all(rowTables.map((one) => compare(db, one)))).flat(),
+    ...(await Promise.all(registers.map((one) => compareRegister(db, one)))).flat(),
+    ...(await recountLetters(db)),
+  ]
   const renames = anew.flatMap((table) => [`${table} TO ${table}_old`, `${table}_anew TO ${table}`])
   await db.raw(`RENAME TABLE ${renames.join(', ')}`)
   for (const table of anew) await db.raw(`DROP TABLE ${table}_old`)
   return differences
 }
+
+/** What is known of visitors beside the rows: kept of those whose events have been taken away, counted again of all others. */
+const registers = [
+  { table: 'firsts', key: ['subject', 'visitor'], said: ['day'], keeps: 'v.visitor IS NULL OR v.base_at IS NOT NULL' },
+  {
+    ...{ table: 'orders', key: ['number'], keeps: 'v.visitor IS NULL OR v.base_at IS NOT NULL' },
+    said: ['visitor', 'at', 'value', 'refunded', 'call_id', 'channel', 'letter'],
+  },
+] as const
 
 const headRow = z.object({
   crowd: z.number(),
@@ -84,10 +104,13 @@ async function countGroup(trx: Knex.Transaction, crowd: number, heads: readonly 
   const rules = await rulesFor(trx, isLive, events, known)
   const sums = new Sums()
   const changed: Changed[] = []
+  const newcomers: { visitor: string; firsts: First[] }[] = []
   for (const { visitor, last_at: at, last_seq: seq } of heads) {
     const history = histories.get(visitor)
     if (history === undefined) continue
-    const state = foldInto(history.base, history.counted, rules, isLive ? 'everything' : 'tests', { sums, firsts: [] })
+    const firsts: First[] = []
+    const state = foldInto(history.base, history.counted, rules, isLive ? 'everything' : 'tests', { sums, firsts })
+    newcomers.push({ visitor, firsts })
     changed.push({ visitor, state, last: { at, seq } })
   }
   await writeVisitors(trx, crowd, changed, true)
@@ -96,6 +119,22 @@ async function countGroup(trx: Knex.Transaction, crowd: number, heads: readonly 
     [crowd, heads.map(({ visitor }) => Buffer.from(visitor, 'hex'))],
   )
   await addToRows(trx, crowd, sums.rows(), '_anew')
+  if (!isLive) return
+  await noteOrders(trx, changed, undefined, 'orders_anew')
+  await noteFirsts(trx, newcomers, 'firsts_anew')
+}
+
+/** Lines of a register that are not in both, or not the same. */
+async function compareRegister(db: Knex, { table, key, said }: (typeof registers)[number]): Promise<Difference[]> {
+  const columns = [...key, ...said].join(', ')
+  const side = (own: string, sign: 1 | -1) => `SELECT ${columns}, ${sign} AS side FROM ${own}`
+  const differing = `SELECT ${key.join(', ')} FROM (${side(`${table}_anew`, 1)} UNION ALL ${side(table, -1)}) AS both_sides
+    GROUP BY ${columns} HAVING SUM(side) <> 0`
+  const [found] = z
+    .tuple([z.array(z.record(z.string(), z.unknown())), z.unknown()])
+    .parse(await db.raw(`SELECT DISTINCT ${key.join(', ')} FROM (${differing}) AS d ORDER BY ${key.join(', ')}`))
+  const [first] = found
+  return first === undefined ? [] : [{ table, rows: found.length, first: String(first[key[0]]) }]
 }
 
 /** Rows that differ by more than what adding up cents does. */

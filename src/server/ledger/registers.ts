@@ -7,13 +7,17 @@ import type { WaitingEvent } from '../stores/events'
 import { bytesOf, type Changed } from './visitors'
 
 /** Who has been counted for a page or a goal, since which day: the first of them, in whatever order they are heard of. */
-export async function noteFirsts(trx: Knex, newcomers: readonly { visitor: string; firsts: readonly First[] }[]): Promise<void> {
+export async function noteFirsts(
+  trx: Knex,
+  newcomers: readonly { visitor: string; firsts: readonly First[] }[],
+  table: 'firsts' | 'firsts_anew' = 'firsts',
+): Promise<void> {
   const found = newcomers.flatMap(({ visitor, firsts }) =>
     firsts.flatMap(({ subject, day }) => (isAsked(subject) ? [[subject, bytesOf(visitor), day]] : [])),
   )
   if (found.length === 0) return
   await insertMany(trx, {
-    ...{ table: 'firsts', columns: ['subject', 'visitor', 'day'], rows: found },
+    ...{ table, columns: ['subject', 'visitor', 'day'], rows: found },
     onSame: 'day = LEAST(day, VALUES(day))',
   })
 }
@@ -23,11 +27,20 @@ function isAsked(subject: string): boolean {
   return !subject.includes(':') || subject.startsWith('g:')
 }
 
-/** Orders as they stand now, with the call to action that led to each. Whether one is closed is for the shop to say. */
-export async function noteOrders(trx: Knex, changed: readonly Changed[], numbers: ReadonlySet<string>): Promise<void> {
+/**
+ * Orders as they stand now, with the call to action that led to each. Whether one is closed is for the shop to say.
+ *
+ * @param numbers of which; all that are remembered where nothing is said
+ */
+export async function noteOrders(
+  trx: Knex,
+  changed: readonly Changed[],
+  numbers?: ReadonlySet<string>,
+  table: 'orders' | 'orders_anew' = 'orders',
+): Promise<void> {
   const rows = changed.flatMap(({ visitor, state }) =>
     [...state.calls.orders].flatMap(([number, { at, value, refunded, press }]) =>
-      numbers.has(number)
+      numbers === undefined || numbers.has(number)
         ? [
             [
               ...[number, bytesOf(visitor), new Date(at), value, refunded],
@@ -40,7 +53,7 @@ export async function noteOrders(trx: Knex, changed: readonly Changed[], numbers
   if (rows.length === 0) return
   const said = ['visitor', 'at', 'value', 'refunded', 'call_id', 'channel', 'letter']
   await insertMany(trx, {
-    ...{ table: 'orders', columns: ['number', ...said], rows },
+    ...{ table, columns: ['number', ...said], rows },
     onSame: said.map((column) => `${column} = VALUES(${column})`).join(', '),
   })
 }

@@ -1,9 +1,9 @@
 import { ORIGINAL } from '@/core/decide'
-import { apply, type Edit } from '@/core/document'
+import { apply } from '@/core/document'
 import { isWaitedFor, talk, type Refused } from '../talk'
 import { mark, type EditingStore } from './editing-state'
 import { freshId } from './fresh-id'
-import { Outbox, type Unsaved } from './outbox'
+import { Outbox, type Parcel, type Unsaved } from './outbox'
 import { fieldName } from './wrong-field'
 
 /**
@@ -13,11 +13,23 @@ import { fieldName } from './wrong-field'
  */
 export function createDraftSaving(store: EditingStore, remember: () => void) {
   let outbox = new Outbox()
+  /** @returns whether what was refused keeps nothing else from being sent */
+  const refusedAlone = (parcel: Parcel, refused: Refused): boolean => {
+    if (refused.code !== 'input' && parcel.edits.length > 1) return false
+    const [edit] = parcel.edits
+    if (parcel.edits.length > 1) outbox.divide(freshId)
+    else if (refused.code === 'input' && edit?.kind === 'set' && edit.value !== undefined) {
+      mark(store, fieldName(ORIGINAL, edit.node, edit.prop), { value: edit.value, message: refused.message })
+      outbox.answered()
+    } else outbox.setAside()
+    return true
+  }
   const send = async (): Promise<void> => {
+    let last: Refused | null = null
     for (;;) {
       const { document, lock } = store.getState()
       const parcel = outbox.next(lock, freshId)
-      if (parcel === null) return
+      if (parcel === null) break
       remember()
       try {
         const saved = await talk('document.edit', { document: document.id, ...parcel, edits: [...parcel.edits] })
@@ -29,30 +41,13 @@ export function createDraftSaving(store: EditingStore, remember: () => void) {
       } catch (reason) {
         const refused = reason as Refused
         if (isWaitedFor(refused)) throw refused
-        outbox.refused()
-        if (refused.code !== 'input' || !(await sendSingly())) throw refused
+        last = refused
+        if (!refusedAlone(parcel, refused)) break
       }
     }
-  }
-  /** What is wrong with one field keeps nothing else from being saved. @returns whether all that is left is said at its field */
-  const sendSingly = async (): Promise<boolean> => {
-    const edits = outbox.waiting
-    outbox.clear()
-    const left: Edit[] = []
-    for (const edit of edits) {
-      const { document, lock } = store.getState()
-      try {
-        const saved = await talk('document.edit', { document: document.id, base: lock, edits: [edit], save: freshId() })
-        store.setState({ lock: saved.lock })
-      } catch (reason) {
-        const refused = reason as Refused
-        if (refused.code === 'input' && edit.kind === 'set' && edit.value !== undefined)
-          mark(store, fieldName(ORIGINAL, edit.node, edit.prop), { value: edit.value, message: refused.message })
-        else left.push(edit)
-      }
-    }
-    outbox.put(left)
-    return left.length === 0
+    if (outbox.isEmpty) return
+    outbox.refused()
+    if (last !== null) throw last
   }
   return {
     send,

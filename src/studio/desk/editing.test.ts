@@ -1,6 +1,6 @@
 import type { DocumentView, VersionView } from '@/contract/contract'
 import { ORIGINAL } from '@/core/decide'
-import { documentSchema, type Edit } from '@/core/document'
+import { apply, documentSchema, type Edit } from '@/core/document'
 import type { NodeId, VersionId } from '@/core/ids'
 import { createEditing, shownDocument } from './editing'
 import { judge } from './wrong-field'
@@ -57,7 +57,10 @@ beforeEach(() => {
       const input = JSON.parse(body) as Record<string, unknown>
       asked.push({ name: address.slice('/api/'.length), input })
       const answer = answers.shift()
-      return answer === undefined ? Promise.reject(new Error('away')) : Promise.resolve(Response.json(answer(input)))
+      if (answer === undefined) return Promise.reject(new Error('away'))
+      const said = answer(input)
+      const isFault = typeof said === 'object' && said !== null && 'fault' in said
+      return Promise.resolve(Response.json(said, { status: isFault ? 400 : 200 }))
     },
   })
 })
@@ -66,6 +69,7 @@ afterEach(() => {
   for (const name of ['window', 'fetch']) Reflect.deleteProperty(globalThis, name)
 })
 
+const refusal = (fault: string) => () => ({ fault, code: 'input' })
 const edited = (lock: number) => () => ({ lock, document, merged: false })
 
 test('typing in a version keeps its edits that do not fit, until they are taken back', () => {
@@ -114,6 +118,43 @@ test('what is kept in the browser is nobody else’s, and of no use where it is 
     editing.recover()
     expect([editing.hasUnsent(), shownDocument(editing.store.getState()).nodes.title?.props.words]).toEqual([false, 'Hello'])
   }
+})
+
+test('where one field is refused, what somebody else saved meanwhile is seen, and the next save does not undo it', async () => {
+  const editing = createEditing(view, 'me')
+  editing.write(node('title'), 'words', 'Good morning')
+  editing.write(node('root'), 'title', 'Taken')
+  const theirs = apply(document, [set('title', 'words', 'Good morning'), set('go', 'words', 'Their words')]).document
+  answers = [
+    refusal('One of these is taken.'),
+    () => ({ lock: 9, document: theirs, merged: true }),
+    refusal('This one is taken.'),
+    edited(10),
+  ]
+  await jest.advanceTimersByTimeAsync(400)
+  const { document: seen, lock, wrong, saving } = editing.store.getState()
+  expect([lock, saving, seen.nodes.go?.props.words]).toEqual([9, 'saved', 'Their words'])
+  expect([...wrong.values()]).toEqual([{ value: 'Taken', message: 'This one is taken.' }])
+  editing.write(node('title'), 'words', 'Good evening')
+  await jest.advanceTimersByTimeAsync(400)
+  expect(asked.map(({ input }) => input.base)).toEqual([3, 3, 9, 9])
+  expect(new Set(asked.map(({ input }) => input.save)).size).toBe(4)
+})
+
+test('an edit that is sent alone goes again under its own name where no answer came', async () => {
+  const editing = createEditing(view, 'me')
+  editing.write(node('title'), 'words', 'One')
+  editing.write(node('go'), 'words', 'Two')
+  answers = [refusal('Not these.')]
+  await jest.advanceTimersByTimeAsync(400)
+  expect(editing.store.getState().saving).toBe('waiting')
+  const next = createEditing(view, 'me')
+  answers = [edited(4), edited(5)]
+  next.recover()
+  await jest.advanceTimersByTimeAsync(400)
+  const [, alone, again, other] = asked
+  expect([again?.input.save, again?.input.base]).toEqual([alone?.input.save, 3])
+  expect(other?.input).toMatchObject({ base: 4, edits: [set('go', 'words', 'Two')] })
 })
 
 test('a way back leads through what was edited, in the original and in a version', () => {

@@ -146,7 +146,11 @@ function withUnsaved(view: DocumentView, unsaved: Unsaved): Pick<EditingState, '
       test: null,
     }))
   return {
-    document: apply(document, [...(unsaved.parcel?.edits ?? []), ...unsaved.edits]).document,
+    document: apply(document, [
+      ...(unsaved.parcel?.edits ?? []),
+      ...unsaved.divided.flatMap(({ edits }) => edits),
+      ...unsaved.edits,
+    ]).document,
     // On the draft that it was typed on, so that what others did meanwhile is merged and not written over.
     lock: unsaved.base,
     versions: [
