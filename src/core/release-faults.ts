@@ -32,6 +32,22 @@ export function circleOfRoutes(release: Pick<Release, 'documents' | 'rounds' | '
   return null
 }
 
+type Ways = Parameters<typeof circleOfRoutes>[0]
+
+/**
+ * The circle in which visitors would be sent round, where they are not sent round in one already: one that is there holds up
+ * nothing else. Whoever starts and whoever says beforehand whether it can be started ask the same.
+ */
+export function newCircle(next: Ways, before: Ways | null): string[] | null {
+  const circle = circleOfRoutes(next)
+  return circle === null || (before !== null && circleOfRoutes(before) !== null) ? null : circle
+}
+
+/** “A” to “B” to “A”. */
+export function circleWords(circle: readonly string[]): string {
+  return circle.map((title) => `“${title}”`).join(' to ')
+}
+
 const sendsOn = (edit: Edit) => edit.kind === 'replace' || (edit.kind === 'set' && edit.prop === 'route')
 
 function titleOf(page: ContentDocument | undefined): string | null {

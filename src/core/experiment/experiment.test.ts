@@ -83,6 +83,11 @@ describe('readiness', () => {
     ['no variant', change({ arms: [{ version: ORIGINAL, weight: 10_000, levels: [] }] }), 'noVariant'],
     ['a variant without edits', change({}, edited()), 'variantSame'],
     ['a variant that sets what is there', change({}, edited(words('Play it first'))), 'variantSame'],
+    [
+      'a variant of which nothing is seen',
+      change({}, { shown: { ...shownAs(), same: [{ version: bold, as: ORIGINAL }] } }),
+      'variantSame',
+    ],
     ['an edit that no longer fits', change({}, edited({ kind: 'remove', node: 'gone' as NodeId })), 'editUnfit'],
     ['a part that is not published', change({ node: 'gone' as NodeId }), 'partUnpublished'],
     ['no goal', change({ primary: null }), 'noGoal'],
@@ -169,7 +174,10 @@ describe('readiness', () => {
     ['a page that shows nothing', change({}, { shown: shownAs({}, { blank: true }) }), 'pageBlank'],
     [
       'pages that could not be looked at',
-      change({}, { shown: { pages: [], hides: [], sameByRule: [], fault: 'It took too long.' } }),
+      change(
+        {},
+        { shown: { pages: [], hides: [], sameByRule: [], ways: [], same: [], circle: null, fault: 'It took too long.' } },
+      ),
       'notLooked',
     ],
     [

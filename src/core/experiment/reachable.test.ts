@@ -4,7 +4,7 @@ import { goalSchema, libraryOf, type Goal } from '../goals'
 import type { DocumentId, VersionId } from '../ids'
 import { designSchema } from './design'
 import { unreachable } from './reachable'
-import type { ShownPage } from './shown'
+import type { Shown, ShownPage } from './shown'
 
 const [bold, calm] = ['bold', 'calm'] as VersionId[] as [VersionId, VersionId]
 const home = documentSchema.parse({
@@ -31,9 +31,9 @@ const page = (version: VersionId, of: Of = {}): ShownPage => ({
 function found(
   wanted: Goal,
   pages: readonly ShownPage[],
-  of: { gone?: boolean; published?: readonly ContentDocument[]; more?: readonly Goal[] } = {},
+  of: { gone?: boolean; published?: readonly ContentDocument[]; more?: readonly Goal[]; ways?: Shown['ways'] } = {},
 ) {
-  const { gone = false, published = [home], more = [] } = of
+  const { gone = false, published = [home], more = [], ways = [] } = of
   const design = designSchema.parse({
     ...{ name: 'Test', problem: '', change: '', expected: '', document: 'home', node: 'title', share: 10_000 },
     arms: [ORIGINAL, bold, calm].map((version) => ({ version, weight: 3333 })),
@@ -46,7 +46,7 @@ function found(
   return unreachable(wanted, {
     ...{ design, versions, library: libraryOf([pressed, opened, elsewhere, marked, wanted, ...more]) },
     published: new Map(published.map((document) => [document.id, document])),
-    shown: { pages, hides: [], sameByRule: [], fault: null },
+    shown: { pages, hides: [], sameByRule: [], ways, same: [], circle: null, fault: null },
   })
 }
 const everywhere = [page(ORIGINAL), page(bold), page(calm)]
@@ -57,6 +57,15 @@ test('a page has to be published, and one of a type to be there at all', () => {
   expect(found(goal('front', { kind: 'pageType', pageType: 'Front' }), everywhere)).toEqual([])
   expect(found(goal('shop', { kind: 'pageType', pageType: 'Shop' }), everywhere)).toEqual([{ code: 'goalNowhere', goal: 'shop' }])
   expect(found(goal('event', { kind: 'event', event: 'tuned' }), [])).toEqual([])
+})
+
+test('where the original leads to a page and a variant does not, the way is missing; where neither does, visitors come otherwise', () => {
+  const way = (version: VersionId, ...pages: string[]) => ({ version, pages: new Set(pages as DocumentId[]) })
+  const ways = [way(ORIGINAL, 'home'), way(bold), way(calm, 'home')]
+  expect(found(opened, everywhere, { ways })).toEqual([{ code: 'goalNoWay', goal: 'opened', version: bold }])
+  expect(found(goal('front', { kind: 'pageType', pageType: 'Front' }), everywhere, { ways })).toMatchObject([{ version: bold }])
+  expect(found(pressed, everywhere, { ways })).toMatchObject([{ code: 'goalNoWay', version: bold }])
+  expect(found(opened, everywhere, { ways: [way(ORIGINAL), way(bold), way(calm)] })).toEqual([])
 })
 
 test('what is to be pressed has to be on the page of every version, and be something to press', () => {

@@ -3,13 +3,14 @@ import { apply, type ContentDocument } from '../document'
 import { needOf, pagesThat, type Doing, type Goal, type Library, type Need } from '../goals'
 import type { DocumentId, GoalId, VersionId } from '../ids'
 import { changesOf, type Design, type Version } from './design'
-import { lacking, type Shown, type ShownPage } from './shown'
+import { lacking, withoutWay, type Shown, type ShownPage } from './shown'
 
 /** Why a goal cannot be reached, by code and subject. */
 export type Unreachable =
   | { readonly code: 'goalUnpublished'; readonly goal: GoalId; readonly document: DocumentId }
   | { readonly code: 'goalGone'; readonly goal: GoalId; readonly version: VersionId }
   | { readonly code: 'goalDead'; readonly goal: GoalId; readonly version: VersionId; readonly doing: Doing }
+  | { readonly code: 'goalNoWay'; readonly goal: GoalId; readonly version: VersionId }
   | { readonly code: 'goalNowhere'; readonly goal: GoalId }
   | { readonly code: 'markerGone'; readonly goal: GoalId; readonly marker: string; readonly version: VersionId }
   | { readonly code: 'markerInVariantsOnly'; readonly goal: GoalId; readonly marker: string }
@@ -28,13 +29,17 @@ export function unreachable(goal: Goal, around: Surroundings, within: readonly G
   const named = (found: Unreachable[]) => found.map((one) => ({ ...one, goal: goal.id }))
   switch (need.kind) {
     case 'page':
-      return around.published.has(need.document) ? [] : [{ code: 'goalUnpublished', goal: goal.id, document: need.document }]
+      return around.published.has(need.document)
+        ? wayTo(goal.id, [need.document], around)
+        : [{ code: 'goalUnpublished', goal: goal.id, document: need.document }]
     case 'component':
       return componentThere(goal.id, need, around)
     case 'marker':
       return markerThere(goal.id, need.marker, around)
-    case 'somePage':
-      return pagesThat(need.fits, around.published).length > 0 ? [] : [{ code: 'goalNowhere', goal: goal.id }]
+    case 'somePage': {
+      const pages = pagesThat(need.fits, around.published).map(({ id }) => id)
+      return pages.length > 0 ? wayTo(goal.id, pages, around) : [{ code: 'goalNowhere', goal: goal.id }]
+    }
     case 'goals': {
       const parts = need.of.map((id) => partOf(goal.id, id, around, within))
       if (need.all) return named(parts.flat())
@@ -53,6 +58,11 @@ function partOf(whole: GoalId, id: GoalId, around: Surroundings, within: readonl
   return unreachable(part, around, [...within, whole])
 }
 
+/** From every version there is a way to one of these pages, where there is one from the original. */
+function wayTo(goal: GoalId, pages: readonly DocumentId[], { shown }: Surroundings): Unreachable[] {
+  return withoutWay(shown, pages, ORIGINAL).map((version) => ({ code: 'goalNoWay', goal, version }))
+}
+
 /** In every version the component is on the page, and what counts can be done with it there. */
 function componentThere(
   goal: GoalId,
@@ -66,7 +76,9 @@ function componentThere(
   // Of pages that nobody could look at, only what is gone from their documents can be said.
   if (around.shown.pages.length === 0)
     return versions.filter((version) => !isThere(version)).map((version) => ({ code: 'goalGone', goal, version }))
-  return (lacking(around.shown, (page) => page[doing].has(node), versions) ?? versions).map((version) =>
+  const missing = lacking(around.shown, (page) => page[doing].has(node), versions) ?? versions
+  if (missing.length === 0 && home.kind === 'page') return wayTo(goal, [document], around)
+  return missing.map((version) =>
     isThere(version) ? { code: 'goalDead', goal, version, doing } : { code: 'goalGone', goal, version },
   )
 }

@@ -39,6 +39,12 @@ export interface Shown {
   readonly pages: readonly ShownPage[]
   /** Other tests whose part some version hides, or that hide this one's. */
   readonly hides: readonly TestId[]
+  /** The titles of the pages in which visitors would be sent round once the test runs; `null` where they would not. */
+  readonly circle: readonly string[] | null
+  /** Of each version, the pages that can be come to from where the test shows, by links, forms and what they lead to. */
+  readonly ways: readonly { readonly version: VersionId; readonly pages: ReadonlySet<DocumentId> }[]
+  /** Versions that nobody can tell from an earlier one: on every page of the test, the same is sent. */
+  readonly same: readonly { readonly version: VersionId; readonly as: VersionId }[]
   /** Versions that whoever is shown a rule’s version cannot tell from the original: the rule comes first. */
   readonly sameByRule: readonly SameByRule[]
   /** Why the pages could not be looked at; `null` where they were. */
@@ -57,6 +63,17 @@ export function lacking(
   return versions.filter((version) =>
     [...where].some((page) => !having.some((shown) => shown.page === page && shown.version === version)),
   )
+}
+
+/**
+ * Versions from which none of these pages can be come to, where the original leads to one: that way is known, and is missing.
+ * Where the original leads to none, visitors come to it otherwise, and nothing is said.
+ */
+export function withoutWay({ ways }: Shown, to: readonly DocumentId[], original: VersionId): VersionId[] {
+  const leads = (pages: ReadonlySet<DocumentId>) => to.some((page) => pages.has(page))
+  const before = ways.find(({ version }) => version === original)
+  if (before === undefined || !leads(before.pages)) return []
+  return ways.filter(({ pages }) => !leads(pages)).map(({ version }) => version)
 }
 
 /** The pages that show nothing in a version. */

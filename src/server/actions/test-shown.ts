@@ -21,7 +21,7 @@ interface Look {
   found?: Shown
 }
 const kept = new Map<string, Look>()
-export const NOTHING_SHOWN: Shown = { pages: [], hides: [], sameByRule: [], fault: null }
+export const NOTHING_SHOWN: Shown = { pages: [], hides: [], sameByRule: [], ways: [], same: [], circle: null, fault: null }
 
 /** Now; now, whatever was seen before; in the background, for the next who asks; or not at all. */
 export type When = 'now' | 'fresh' | 'later' | 'never'

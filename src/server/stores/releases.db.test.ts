@@ -14,7 +14,9 @@ const titles = async () => (await served())?.documents.map(({ nodes, root }) => 
 const spoilt = { id: donePage.id, kind: 'page', root: 'nobody', nodes: {} }
 
 test('a published page that cannot be read any more stays on the site as it could be last, and is named, release after release', async () => {
-  await db('revisions').where({ document_id: donePage.id }).update({ body: JSON.stringify(spoilt) })
+  await db('revisions')
+    .where({ document_id: donePage.id })
+    .update({ body: JSON.stringify(spoilt) })
   for (const bounceSeconds of [6, 7]) {
     await act(db, administrator, 'setting.save', { bounceSeconds })
     expect(await titles()).toEqual(['Done', 'Front'])
@@ -35,7 +37,9 @@ test('a published page that cannot be read any more stays on the site as it coul
 test('a draft that cannot be read any more stands around others as it was published', async () => {
   const { id } = await act(db, editor, 'document.create', { kind: 'menu', title: 'Main menu', path: null, from: null })
   await act(db, publisher, 'document.publish', { document: id, lock: 0 })
-  await db('documents').where({ id }).update({ draft: JSON.stringify({ ...spoilt, id, kind: 'menu' }) })
+  await db('documents')
+    .where({ id })
+    .update({ draft: JSON.stringify({ ...spoilt, id, kind: 'menu' }) })
   expect((await readSurroundings(db)).map((one) => one.id)).toContain(id)
   expect(await attempt(db, editor, 'document.open', { document: testPage.id })).toMatchObject({ status: 200 })
   expect(await attempt(db, editor, 'document.open', { document: id })).toMatchObject({

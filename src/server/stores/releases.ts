@@ -3,7 +3,7 @@ import * as z from 'zod'
 import type { ContentDocument } from '@/core/document'
 import { versionsInUse } from '@/core/experiment'
 import { readReleaseParts, type Release, type ReleaseFault } from '@/core/release'
-import { circleOfRoutes } from '@/core/release-faults'
+import { circleWords, newCircle } from '@/core/release-faults'
 import { shortened } from '@/core/text'
 import { OvertakenError } from '../database/connect'
 import { holdNewest, type LiveTransaction } from '../database/go-live'
@@ -103,13 +103,13 @@ export async function readRelease(
 
 /** Nothing goes live that would send visitors round in a circle. One that is there already holds up nothing else. */
 async function refuseNewCircle(trx: Knex, release: Release, last: number): Promise<void> {
-  const circle = circleOfRoutes(release)
+  // The one before is only asked for where there is something to ask.
+  if (newCircle(release, null) === null) return
+  const circle = newCircle(release, (await readRelease(trx, last))?.release ?? null)
   if (circle === null) return
-  const before = await readRelease(trx, last)
-  if (before !== null && circleOfRoutes(before.release) !== null) return
   throw new Failure(
     'blocked',
-    `Visitors would be sent round in a circle: ${circle.map((title) => `“${title}”`).join(' to ')}. Change where one of these sends its visitors.`,
+    `Visitors would be sent round in a circle: ${circleWords(circle)}. Change where one of these sends its visitors.`,
   )
 }
 

@@ -112,6 +112,77 @@ test('a blank page is seen, and a route shows the page that it leads to', () => 
   ])
 })
 
+describe('the ways from a page', () => {
+  const thanks = parsed('thanks', 'page', 'thanks-root', { 'thanks-root': node('page', { title: 'Thanks', path: '/thanks' }) })
+  const menu = parsed('menu', 'menu', 'menu-root', {
+    'menu-root': node('menuRoot', {}, ['entry']),
+    entry: node('menuItem', { words: 'About', link: 'page:about' }),
+  })
+  const about = parsed('about', 'page', 'about-root', { 'about-root': node('page', { title: 'About', path: '/about' }) })
+  const asking = documentSchema.parse({
+    ...front,
+    nodes: {
+      ...front.nodes,
+      form: { ...front.nodes['form' as NodeId], type: 'form', props: { next: 'page:thanks' }, children: ['field'] },
+    },
+  })
+  const ways = (edits: Edit[], documents = [asking, plans, thanks, about, menu, call, style]) => {
+    const release = releaseSchema.parse({
+      documents,
+      rounds: [round('t-1', 'front', 'root', edits)],
+      personalizations: [],
+      goals: [],
+    })
+    const found = lookAt({ release, test: 't-1' as TestId, pages: ['front' as DocumentId], origin: 'https://pinemoth.example' })
+    return { to: found.ways.map(({ pages }) => [...pages].sort()), same: found.same }
+  }
+
+  test('lead by links and forms, and by what those pages lead to; a variant without the form leads nowhere after it', () => {
+    expect(ways([set('title', 'words', 'Hi')]).to).toEqual([
+      ['front', 'plans', 'thanks'],
+      ['front', 'plans', 'thanks'],
+    ])
+    expect(ways([remove('form')]).to[1]).toEqual(['front', 'plans'])
+    expect(ways([set('form', 'next', 'page:about')]).to[1]).toEqual(['about', 'front', 'plans'])
+    expect(ways([set('form', 'buttonWords', '')]).to[0]).toContain('thanks')
+    // Another page leads there as well: that is a way, too.
+    const linking = documentSchema.parse({
+      ...plans,
+      nodes: { ...plans.nodes, 'plans-title': node('button', { words: 'Thanks', link: 'page:thanks' }) },
+    })
+    const more = [asking, linking, thanks, about, menu, call, style]
+    expect(ways([remove('form')], more).to[1]).toEqual(['front', 'plans', 'thanks'])
+  })
+
+  test('a form that leads to another page than the original’s is a link that leads elsewhere', () => {
+    const { variant } = look([round('t-1', 'front', 'form', [set('form', 'next', 'page:gone')])])
+    expect(variant.links.at(-1)?.answers).toBe(false)
+  })
+
+  test('a circle that only another test that runs closes is found, one that was there before is not the test’s', () => {
+    const back = round('t-2', 'plans', 'plans-root', [set('plans-root', 'route', 'page:front')])
+    const circle = (edits: Edit[], documents = [front, plans, call, style]) =>
+      lookAt({
+        release: releaseSchema.parse({
+          documents,
+          rounds: [round('t-1', 'front', 'root', edits), back],
+          personalizations: [],
+          goals: [],
+        }),
+        ...{ test: 't-1' as TestId, pages: ['front' as DocumentId], origin: 'https://pinemoth.example' },
+      }).circle
+    expect(circle([set('root', 'route', 'page:plans')])).toEqual(['Front', 'Plans', 'Front'])
+    expect(circle([set('title', 'words', 'Hi')])).toBeNull()
+  })
+
+  test('a version that sets what is there already, or what nobody sees, is the same as the original', () => {
+    expect(ways([set('title', 'align', 'start')]).same).toEqual([{ version: 'v', as: 'original' }])
+    expect(ways([set('title', 'words', 'Hello')]).same).toEqual([{ version: 'v', as: 'original' }])
+    expect(ways([set('title', 'words', 'Hi')]).same).toEqual([])
+    expect(ways([set('root', 'route', 'page:plans')]).same).toEqual([])
+  })
+})
+
 describe('under a rule', () => {
   const welcome = set('title', 'words', 'Welcome back')
   const rule = (edits: Edit[]) => ({

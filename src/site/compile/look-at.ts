@@ -1,10 +1,12 @@
 import { load, type CheerioAPI } from 'cheerio'
 import * as csstree from 'css-tree'
 import { ORIGINAL, type Decision } from '@/core/decide'
-import { apply } from '@/core/document'
+import { apply, type ContentDocument } from '@/core/document'
 import { routeOf, type SameByRule, type Shown, type ShownLink, type ShownPage } from '@/core/experiment'
 import type { DocumentId, TestId, VersionId } from '@/core/ids'
 import type { Release } from '@/core/release'
+import { newCircle } from '@/core/release-faults'
+import { linksOf, listedTypes, referencesOf } from '@/components/references'
 import { asAsked, readAddress } from '@/core/page-address'
 import { methodsOfRoute } from '@/core/site-routes'
 import { assemblyOf } from '../serve/assemble'
@@ -19,6 +21,9 @@ interface Looking {
   /** Where the site is, so that its own absolute addresses are known. */
   readonly origin: string
 }
+
+/** So many, and more were left out: of those nothing is said. */
+const MOST_PAGES_LOOKED_AT = 12
 
 /** Stands for the address of a page that is not published. */
 const NOWHERE = '#not-published'
@@ -40,6 +45,9 @@ export function lookAt({ release, test, pages, origin }: Looking): Shown {
     pages: looked.flatMap((page) => arms.map((version) => shownPage(page, version, { site, test, answers }))),
     hides: hiddenOrHiding(looked, test),
     sameByRule: round === undefined ? [] : sameByRule(looked, round, release),
+    circle: newCircle(release, { ...release, rounds: release.rounds.filter((one) => one.test !== test) }),
+    ways: round === undefined ? [] : waysFrom(looked, round, { site, release, origin }),
+    same: round === undefined || pages.length >= MOST_PAGES_LOOKED_AT ? [] : sameOnAll(looked, round),
     fault: null,
   }
 }
@@ -62,17 +70,8 @@ interface Around {
 }
 
 function shownPage(page: CompiledPage, version: VersionId, { site, test, answers }: Around): ShownPage {
-  const route = page.routes.find(({ key }) => key === test)?.to.get(version) ?? page.route
-  // Who is sent to another page gets that one.
-  const got =
-    (route === null ? undefined : [...site.pages.values()].find(({ path }) => asAsked(path) === route.split('#')[0])) ?? page
-  const dom = load(
-    assemblyOf(got.chunks)
-      .whole([given(test, version)])
-      .toString(),
-  )
-  for (const selector of hidingSelectors(got, dom)) dropMatching(dom, selector)
-  dom('.hidden-part, [hidden], template, script').remove()
+  const got = gotInstead(page, version, test, site)
+  const dom = seenPage(got, test, version)
   const words = (part: Parts) => part.text().trim() !== '' || part.find('img, video, iframe, svg').length > 0
   const parts = dom('[data-n]').toArray()
   const ids = (fits: (part: Parts) => boolean) =>
@@ -80,12 +79,11 @@ function shownPage(page: CompiledPage, version: VersionId, { site, test, answers
   const handle = 'a[href], button, summary, input'
   const pressable = (part: Parts) =>
     [...part.find(handle).toArray(), ...part.closest(handle).toArray()].some((one) => dom(one).is('input') || words(dom(one)))
-  const links = dom('body a[href]')
-    .toArray()
-    .map((link): ShownLink => {
-      const address = dom(link).attr('href') ?? ''
-      return { address, words: dom(link).text().trim().slice(0, 80), answers: answers(address, dom) }
-    })
+  const links = leading(dom, got, site).map(({ address, words: said }): ShownLink => ({
+    address,
+    words: said.slice(0, 80),
+    answers: answers(address, dom),
+  }))
   const main = dom('main')
   return {
     page: page.document,
@@ -109,6 +107,135 @@ function shownPage(page: CompiledPage, version: VersionId, { site, test, answers
     ),
     links,
   }
+}
+
+/** Where what is shown of a page leads: its links, and its forms when they are sent. */
+function leading(dom: CheerioAPI, page: CompiledPage, site: CompiledSite): { address: string; words: string }[] {
+  const links = dom('body a[href]')
+    .toArray()
+    .map((link) => ({ address: dom(link).attr('href') ?? '', words: dom(link).text().trim() }))
+  const forms = dom('form[action]')
+    .toArray()
+    .flatMap((form) => {
+      const next = page.forms.get(dom(form).attr('action') ?? '')?.next ?? ''
+      const button = dom(form).find('button').text().trim()
+      return next === '' || button === '' ? [] : [{ address: site.view.addressOf(next), words: button }]
+    })
+  return [...links, ...forms]
+}
+
+/** A page as the visitors of a version get it, without what nobody can see. */
+function seenPage(page: CompiledPage, test: TestId, version: VersionId): CheerioAPI {
+  const dom = load(
+    assemblyOf(page.chunks)
+      .whole([given(test, version)])
+      .toString(),
+  )
+  for (const selector of hidingSelectors(page, dom)) dropMatching(dom, selector)
+  dom('.hidden-part, [hidden], template, script').remove()
+  return dom
+}
+
+/** Whether visitors are drawn there, and not only known again. */
+const varies = ({ draws }: CompiledPage, test: TestId) => draws.some((draw) => draw.test === test && draw.keptOnly !== true)
+
+/** The page that is shown in a version: who is sent to another page gets that one. */
+function gotInstead(page: CompiledPage, version: VersionId, test: TestId, site: CompiledSite): CompiledPage {
+  const route = page.routes.find(({ key }) => key === test)?.to.get(version) ?? page.route
+  if (route === null) return page
+  return [...site.pages.values()].find(({ path }) => asAsked(path) === route.split('#')[0]) ?? page
+}
+
+/**
+ * The pages that can be come to from where the test shows. On pages where it shows, by what is shown of them in the version;
+ * from all others by all that their documents link to, with what they show of others: a way that may be there is taken to be.
+ */
+function waysFrom(
+  pages: readonly CompiledPage[],
+  { test, design }: Round,
+  { site, release, origin }: { site: CompiledSite; release: Release; origin: string },
+): Shown['ways'] {
+  const varying = new Map(pages.filter((page) => varies(page, test)).map((page) => [page.document, page]))
+  if (varying.size === 0) return []
+  const byPath = new Map(
+    release.documents.flatMap(({ id, kind, nodes, root }) =>
+      kind === 'page' ? [[String(nodes[root]?.props.path), id] as const] : [],
+    ),
+  )
+  const moved = new Map(release.redirects.map(({ from, document }) => [from, document]))
+  const pageAt = (address: string): DocumentId[] => {
+    const own = address.startsWith(`${origin}/`) ? address.slice(origin.length) : address
+    const path = own.startsWith('/') ? (readAddress(/^[^?#]*/.exec(own)?.[0] ?? '') ?? '') : ''
+    return [byPath.get(path) ?? moved.get(path)].filter((id) => id !== undefined)
+  }
+  const documents = new Map(release.documents.map((document) => [document.id, document]))
+  const byDocument = new Map<DocumentId, readonly DocumentId[]>()
+  const linkedFrom = (id: DocumentId): readonly DocumentId[] => {
+    const known = byDocument.get(id)
+    if (known !== undefined) return known
+    byDocument.set(id, [])
+    const document = documents.get(id)
+    const found = document === undefined ? [] : leadsTo(document, documents)
+    byDocument.set(id, found)
+    return found
+  }
+  return design.arms.map(({ version }) => {
+    const come = new Set<DocumentId>()
+    const waiting = [...varying.keys()]
+    for (let id = waiting.pop(); id !== undefined; id = waiting.pop()) {
+      const page = varying.get(id)
+      const got = page === undefined ? undefined : gotInstead(page, version, test, site)
+      const next =
+        got === undefined
+          ? linkedFrom(id)
+          : [got.document, ...leading(seenPage(got, test, version), got, site).flatMap(({ address }) => pageAt(address))]
+      for (const to of next) {
+        if (come.has(to)) continue
+        come.add(to)
+        waiting.push(to)
+      }
+    }
+    return { version, pages: come }
+  })
+}
+
+/** The pages to which a document leads: by its own links, forms and lists, and those of what it shows. */
+function leadsTo(document: ContentDocument, documents: ReadonlyMap<string, ContentDocument>): DocumentId[] {
+  const found = new Set<DocumentId>()
+  const met = new Set<string>()
+  const waiting = [document]
+  for (let one = waiting.pop(); one !== undefined; one = waiting.pop()) {
+    if (met.has(one.id)) continue
+    met.add(one.id)
+    for (const id of linksOf(one)) found.add(id)
+    const types = listedTypes(one)
+    for (const other of types.length === 0 ? [] : documents.values())
+      if (other.kind === 'page' && types.includes(String(other.nodes[other.root]?.props.pageType))) found.add(other.id)
+    for (const { document: shown } of referencesOf(one))
+      waiting.push(...[documents.get(shown)].filter((next) => next !== undefined))
+  }
+  return [...found]
+}
+
+/** Versions to which the same is sent as to an earlier one, on every page where the test shows. */
+function sameOnAll(pages: readonly CompiledPage[], { id, test, design }: Round): Shown['same'] {
+  const reports = new RegExp(`${id}/[\\w-]+`, 'g')
+  const met = pages.filter((page) => varies(page, test))
+  if (met.length === 0) return []
+  const first = new Map<string, VersionId>()
+  return design.arms.flatMap(({ version }) => {
+    const sent = met.map((page) => [
+      page.routes.find(({ key }) => key === test)?.to.get(version) ?? '',
+      assemblyOf(page.chunks)
+        .whole([given(test, version)])
+        .toString()
+        .replace(reports, ''),
+    ])
+    const all = JSON.stringify(sent)
+    const as = first.get(all)
+    if (as === undefined) first.set(all, version)
+    return as === undefined ? [] : [{ version, as }]
+  })
 }
 
 function given(key: string, version: VersionId): Decision {

@@ -40,6 +40,9 @@ export const shownAs = (original: Partial<ShownPage> = {}, variant: Partial<Show
   })),
   hides: [],
   sameByRule: [],
+  ways: [],
+  same: [],
+  circle: null,
   fault: null,
 })
 export const facts: ReadinessFacts = {

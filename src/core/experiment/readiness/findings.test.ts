@@ -17,6 +17,7 @@ const onHome = { document: 'home' as never }
 const told: { readonly [Code in Finding['code']]: readonly Line<Code>[] } = {
   noVariant: [[{}, /nothing to compare/, 'openPage']],
   variantSame: [[onBold, /‘bold’ does not differ/, 'leaveOut', 'bold']],
+  variantsSame: [[{ ...onBold, as: 'original' as never }, /Nobody can tell ‘bold’ from ‘original’/, 'leaveOut', 'bold']],
   sameForAll: [[{ ...onBold, rule: 'Known' }, /a rule shows ‘Known’, and with that ‘bold’ looks like/, 'openPage']],
   sameForSome: [[{ ...onBold, rule: 'Known' }, /shown ‘Known’ by a rule cannot tell ‘bold’/, 'openPage']],
   editUnfit: [
@@ -33,7 +34,8 @@ const told: { readonly [Code in Finding['code']]: readonly Line<Code>[] } = {
   partNowhere: [[onHome, /“home” stands on no published page/, 'openPage']],
   routeForgotten: [[{}, /Keep the version for this visit/, null]],
   routeGone: [[onBold, /‘bold’ sends visitors to a page that is not published/, 'openPage']],
-  routeLoops: [[{ ...onBold, ...onHome }, /‘bold’ sends visitors to “home”.*in a circle/, 'openPage']],
+  routeLoops: [[{ ...onBold, ...onHome }, /‘bold’ sends visitors to “home”, which sends them on again/, 'openPage']],
+  routeCircle: [[{ circle: ['A', 'B', 'A'] }, /in a circle: “A” to “B” to “A”/, 'openPage']],
   notLooked: [[{ fault: 'It took too long.' }, /could not be looked at: It took too long\./, null]],
   addressChanged: [[onBold, /‘bold’ changes the address/, 'openPage']],
   pageBlank: [
@@ -48,6 +50,7 @@ const told: { readonly [Code in Finding['code']]: readonly Line<Code>[] } = {
   goalUnpublished: [[{ ...onPressed, ...onHome }, /“pressed” counts on “home”, which is not published/, 'publishPage', 'home']],
   goalGone: [[{ ...onPressed, ...onBold }, /“pressed” cannot be reached from ‘bold’: its component is not there/, 'chooseGoal']],
   goalDead: [[{ ...onPressed, ...onBold, doing: 'sent' }, /nothing of it can be sent/, 'openPage']],
+  goalNoWay: [[{ ...onBold, ...onPressed }, /to which the original leads, by a link or a form, and ‘bold’ does not/, 'openPage']],
   goalNowhere: [[onPressed, /“pressed” is not wired/, 'openGoal', 'pressed']],
   markerGone: [[{ ...onPressed, ...onBold, marker: 'reserve' }, /“reserve”, and nothing in ‘bold’/, 'putMarker', 'reserve bold']],
   markerInVariantsOnly: [[{ ...onPressed, marker: 'reserve' }, /“reserve”, and only the original has nothing/, 'openPage']],

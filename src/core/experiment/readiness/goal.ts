@@ -30,6 +30,10 @@ export const goal: ReadinessCheck<Found> = {
       words: `“${names.goal(finding.goal)}” counts presses on whatever carries the marker “${finding.marker}”, and only the original has nothing with it that can be pressed: it could not win. Give its component the marker.`,
       settle: openPage,
     }),
+    goalNoWay: (finding, names) => ({
+      words: `“${names.goal(finding.goal)}” counts on a page to which the original leads, by a link or a form, and ‘${names.version(finding.version)}’ does not: it could not win. Bring what leads there back, or choose another goal.`,
+      settle: openPage,
+    }),
     goalNowhere: (finding, names) => ({
       words: `“${names.goal(finding.goal)}” is not wired to anything that is published: it could never be reached.`,
       settle: { label: 'Wire the goal', step: 'openGoal', subject: finding.goal },

@@ -7,10 +7,11 @@ type Found =
   | { readonly code: 'routeGone'; readonly version: VersionId }
   | { readonly code: 'routeForgotten' }
   | { readonly code: 'routeLoops'; readonly version: VersionId; readonly document: DocumentId }
+  | { readonly code: 'routeCircle'; readonly circle: readonly string[] }
 
 export const route: ReadinessCheck<Found> = {
   passed: 'Nobody is sent round in a circle',
-  blocks: (facts) => [...routeLeadsOn(facts), ...routeIsKept(facts)],
+  blocks: (facts) => [...routeLeadsOn(facts), ...routeEnds(facts), ...routeIsKept(facts)],
   advises: none,
   words: {
     routeForgotten: () => ({
@@ -22,8 +23,12 @@ export const route: ReadinessCheck<Found> = {
       words: `‘${names.version(finding.version)}’ sends visitors to a page that is not published. Publish that page, or choose another.`,
       settle: openPage,
     }),
+    routeCircle: ({ circle }) => ({
+      words: `With the tests and rules that are live, visitors would be sent round in a circle: ${circle.map((title) => `“${title}”`).join(' to ')}. Change where one of these sends its visitors.`,
+      settle: openPage,
+    }),
     routeLoops: (finding, names) => ({
-      words: `‘${names.version(finding.version)}’ sends visitors to “${names.page(finding.document)}”, which sends them on again: they would go round in a circle. Choose a page that shows itself.`,
+      words: `‘${names.version(finding.version)}’ sends visitors to “${names.page(finding.document)}”, which sends them on again. Choose a page that shows itself.`,
       settle: openPage,
     }),
   },
@@ -40,6 +45,11 @@ function routeLeadsOn(facts: ReadinessFacts): Found[] {
     if (other === undefined) return [{ code: 'routeGone', version }]
     return target === document || routeOf(other) !== null ? [{ code: 'routeLoops', version, document: target }] : []
   })
+}
+
+/** Together with what runs already every way ends. */
+function routeEnds({ shown }: ReadinessFacts): Found[] {
+  return shown.circle === null ? [] : [{ code: 'routeCircle', circle: shown.circle }]
 }
 
 /** The page that it leads to has to know who was sent. */
