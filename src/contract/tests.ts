@@ -2,7 +2,7 @@ import { conditionSchema } from '@/core/decide'
 import * as z from 'zod'
 import { mishaps, mixSchema, worthNoises, type WorthNoise } from '@/core/simulate'
 import { documentKinds } from '@/core/document'
-import { armSchema, designSchema, partSchema, readings, scheduleSchema, statuses, versionSchema } from '@/core/experiment'
+import { armSchema, deeds, designSchema, partSchema, readings, scheduleSchema, statuses, versionSchema } from '@/core/experiment'
 import { goalSchema } from '@/core/goals'
 import { documentIdSchema, goalIdSchema, roundIdSchema, testIdSchema, versionIdSchema, nodeIdSchema } from '@/core/ids'
 import { asks, edits, goesLive, listOf, lock, miniatureView, nothing, paging, when } from './action'
@@ -21,8 +21,7 @@ export const waitingView = z.discriminatedUnion('kind', [
 ])
 
 /** What happens to a test without anybody pressing anything. */
-export const newsKinds = ['started', 'notStarted', 'ended', 'settled'] as const
-export const newsView = z.object({ kind: z.enum(newsKinds), at: when, words: z.string() })
+export const newsView = z.object({ kind: z.enum(deeds), at: when, words: z.string() })
 
 export const testLine = z.object({
   id: testIdSchema,

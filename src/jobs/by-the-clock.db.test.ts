@@ -152,7 +152,9 @@ describe('an end', () => {
       news: { kind: 'settled', words: expect.stringContaining('taken over') },
     })
     expect((await opened()).decision).toMatchObject({ kind: 'take', version: variant, by: 'the schedule' })
+    expect((await line())?.news).toMatchObject({ kind: 'settled' })
     await act(db, publisher, 'test.undo', { test: test1 })
+    expect([(await line())?.news, (await opened()).news]).toEqual([null, null])
     expect((await opened()).status).toBe('ended')
   })
 

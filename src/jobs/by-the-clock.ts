@@ -1,6 +1,6 @@
 import { adaptedWeights, decidesItself, dueByClock, looksOf, stopsBy, type Weighing } from '@/core/experiment'
 import type { VersionId } from '@/core/ids'
-import { BY_ITSELF, endTest, startTest } from '@/server/actions/life'
+import { endTest, startTest } from '@/server/actions/life'
 import { resultOf, type Read } from '@/server/actions/result-of'
 import { changesSince, takeChanges } from '@/server/actions/rounds'
 import { settle } from '@/server/actions/settle'
@@ -13,7 +13,7 @@ import { goLive, type LiveTransaction } from '@/server/database/go-live'
 import { makeRelease } from '@/server/stores/releases'
 import { rowsOfRounds } from '@/server/stores/results'
 import { readCalendar } from '@/server/stores/settings'
-import { holdTest, roundsOf, tellNews, testId, testsWhere, type News, type TestRow } from '@/server/stores/tests'
+import { BY_ITSELF, holdTest, roundsOf, tellNews, testId, testsWhere, type News, type TestRow } from '@/server/stores/tests'
 import type { Knex } from 'knex'
 
 /** Late by less than this is on time. */

@@ -132,6 +132,7 @@ export { comparedIn, effectsOn, effectWords, leavingAsItIs, outcomes, waysOut, t
 export type { SameByRule, Shown, ShownLink, ShownPage } from './shown'
 export { unreachable, type Unreachable } from './reachable'
 export { readGuard, type GuardReading, type GuardResult } from './guard'
+export { deeds, lastByItself, type Deed } from './by-itself'
 export { adaptedWeights, decidesItself, dueByClock, stopsBy, type OwnDecision } from './schedule'
 export {
   ADAPT_EVERY,

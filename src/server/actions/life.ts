@@ -5,9 +5,6 @@ import { roundsOf, type TestRow } from '../stores/tests'
 import type { LiveTransaction } from '../database/go-live'
 import { closeRounds, command, openRound } from './rounds'
 
-/** Who does what nobody pressed a button for, as releases and revisions name it. */
-export const BY_ITSELF = 'the schedule'
-
 /** Starts a test that is held: the first time, or once more with empty counts. @returns the release */
 export async function startTest(trx: LiveTransaction, row: TestRow, author: string): Promise<number> {
   // Whoever starts a test holds its page: two tests on one part cannot both find the other not running.
@@ -16,7 +13,7 @@ export async function startTest(trx: LiveTransaction, row: TestRow, author: stri
   const [last] = await roundsOf(trx, row.number)
   const because = last === undefined ? [] : [{ words: 'it was run again', begins: 'round' } as const]
   await openRound(trx, row, { number: (last?.snapshot.number ?? 0) + 1, because, author })
-  await trx('tests').where({ number: row.number }).update({ started_at: new Date(), news: null })
+  await trx('tests').where({ number: row.number }).update({ started_at: new Date() })
   return makeRelease(trx, `started “${row.name}”`, author)
 }
 

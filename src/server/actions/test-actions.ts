@@ -222,7 +222,6 @@ export const testActions: Area<'test'> = {
       const published = await publishGoals(trx, goalsOf(row.design), account.name)
       await expectReady(trx, row)
       await command(trx, row, 'schedule')
-      await trx('tests').where({ number: row.number }).update({ news: null })
       // Goals count from now on, not from the start.
       if (published.length > 0) await makeRelease(trx, `published the goals of “${row.name}”`, account.name)
       return {}
@@ -243,7 +242,6 @@ export const testActions: Area<'test'> = {
         .where({ number: row.number })
         .update({
           settled_at: null,
-          news: null,
           // Its times are past.
           design: JSON.stringify({ ...row.design, schedule: { ...schedule, start: null, end: null } }),
           lock_version: row.lock_version + 1,

@@ -9,7 +9,7 @@ import { listGoals } from '../stores/goals'
 import { rowsOfRounds } from '../stores/results'
 import { lastChange } from '../stores/audit-trail'
 import { calendarIn, readSettings } from '../stores/settings'
-import { lastRounds, testId, testsWhere, type RoundRow, type StoredDecision, type TestRow } from '../stores/tests'
+import { lastRounds, newsOf, testId, testsWhere, type RoundRow, type StoredDecision, type TestRow } from '../stores/tests'
 import { readRound, type Read } from './result-of'
 import { drawsNobody, testFacts } from './test-facts'
 
@@ -96,7 +96,7 @@ async function testLine(db: Knex, row: TestRow, shared: Shared): Promise<TestLin
     waiting: found?.waiting ?? { kind: 'unknown' },
     drawsNobody: row.status === 'running' ? await standsOn(db, row, asOf) : null,
     schedule: row.design.schedule,
-    news: row.news === null ? null : { ...row.news, at: row.news.at.toISOString() },
+    news: newsOf(row),
     startedAt: row.started_at?.toISOString() ?? null,
     settledAt: row.settled_at?.toISOString() ?? null,
   }

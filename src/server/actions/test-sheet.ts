@@ -13,7 +13,7 @@ import { miniatureView } from './miniatures'
 import { readSettings } from '../stores/settings'
 import { listRehearsals } from '../stores/rehearsals'
 import { pastTests } from '../stores/past-tests'
-import { listGroups, readTest, roundsOf, type RoundRow, type TestRow } from '../stores/tests'
+import { listGroups, newsOf, readTest, roundsOf, type RoundRow, type TestRow } from '../stores/tests'
 import { listVersions, livePersonalizations } from '../stores/versions'
 import { decisionView } from './test-lines'
 import { asVersion, drawsNobody, namesFor, testFacts } from './test-facts'
@@ -109,7 +109,7 @@ export async function openTest(db: Database, id: TestId): Promise<Output<'test.o
     decision: row.decision === null ? null : decisionView(row.decision),
     earlier: row.earlier.map(decisionView),
     ...{ notes: row.notes, tags: row.tags, past: await pastOf(db, row, homes) },
-    news: row.news === null ? null : { ...row.news, at: row.news.at.toISOString() },
+    news: newsOf(row),
   }
 }
 

@@ -1,9 +1,10 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import { newsKinds } from '@/contract/tests'
 import {
+  deeds,
   designSchema,
   epochsOf,
+  lastByItself,
   laterEpochSchema,
   partsOf,
   readings,
@@ -20,6 +21,9 @@ import { documentIdSchema, versionIdSchema, type DocumentId, type RoundId, type 
 import type { LiveTransaction } from '../database/go-live'
 import { jsonColumn } from '../database/json-column'
 import { missing } from '../failure'
+
+/** Who does what nobody pressed a button for, as releases, revisions and decisions name it. */
+export const BY_ITSELF = 'the schedule'
 
 /** What was decided, with all that is needed to read it later and to take it back. */
 export const decisionSchema = z.object({
@@ -51,7 +55,7 @@ export const decisionSchema = z.object({
 })
 export type StoredDecision = z.infer<typeof decisionSchema>
 
-const newsSchema = z.object({ kind: z.enum(newsKinds), at: z.coerce.date(), words: z.string() })
+const newsSchema = z.object({ kind: z.enum(deeds), at: z.coerce.date(), words: z.string() })
 export type News = z.infer<typeof newsSchema>
 
 const rowSchema = z.object({
@@ -265,6 +269,14 @@ export async function beginEpoch(trx: LiveTransaction, number: number, epoch: La
   await trx('rounds')
     .where({ id: round.snapshot.id })
     .update({ reweighed: JSON.stringify([...round.reweighed, epoch]) })
+}
+
+/** What it did by itself, where that is still what happened to it last. */
+export function newsOf({ news, status, started_at: startedAt, decision }: TestRow) {
+  const made =
+    decision === null ? null : { at: new Date(decision.at), undone: decision.undone, byItself: decision.by === BY_ITSELF }
+  const told = lastByItself(news, { status, startedAt, decision: made })
+  return told === null ? null : { ...told, at: told.at.toISOString() }
 }
 
 export async function tellNews(trx: Knex, number: number, news: News): Promise<void> {
