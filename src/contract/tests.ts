@@ -175,6 +175,8 @@ export const testView = z.object({
   traffic: z.object({ visitorsPerDay: z.number(), recent: z.array(z.number()), baseRate: z.number().nullable() }),
   blocks: z.array(findingView),
   advises: z.array(findingView),
+  /** The pages are being looked at: what is to be said of them comes in a moment. */
+  looking: z.boolean(),
   passed: z.array(z.string()),
   /** Goals that it counts as they were when its round began, and that have been changed since. */
   asBefore: z.array(z.string()),

@@ -1,3 +1,4 @@
+import { readlinkSync } from 'node:fs'
 import { parentPort, workerData } from 'node:worker_threads'
 import { drawMiniature } from '@/components/draw-miniature'
 import { readHtml } from '@/components/html/read'
@@ -62,9 +63,20 @@ function lookOn(): void {
   })
 }
 
-/** Reads one file from outside, answers, and is gone. */
-function readOnce(): void {
-  read(workerData as ReaderTask)
+/** Which thread of the process this is, as the system calls it. */
+function thisThread(): string | null {
+  try {
+    return readlinkSync('/proc/thread-self').split('/').at(-1) ?? null
+  } catch {
+    return null
+  }
+}
+
+/** Reads the one file from outside that it is sent, answers, and is gone. */
+function readOnce(task: ReaderTask): void {
+  // What is counted begins here: the program is there.
+  parentPort?.postMessage({ begun: thisThread() })
+  read(task)
     .then((found): ReaderAnswer => ({ read: found }))
     .catch((reason: unknown): ReaderAnswer => ({ fault: faultOf(reason) }))
     .then((answer) => parentPort?.postMessage(answer))
@@ -75,5 +87,7 @@ function readOnce(): void {
     })
 }
 
-if ((workerData as { kind: unknown }).kind === 'looks') lookOn()
-else readOnce()
+if ((workerData as { kind: unknown }).kind === 'looks') {
+  parentPort?.postMessage({ begun: thisThread() })
+  lookOn()
+} else parentPort?.once('message', readOnce)

@@ -32,7 +32,11 @@ export function miniatureView(of: MiniatureQuery, document: ContentDocument, edi
 }
 
 /** A part as a page of its own, drawn by the code that draws the site. */
-export async function drawnMiniature(db: Database, { document, node, version, test }: MiniatureQuery): Promise<string> {
+export async function drawnMiniature(
+  db: Database,
+  { document, node, version, test }: MiniatureQuery,
+  signal?: AbortSignal,
+): Promise<string> {
   const [{ draft }, around, { identity }, edits] = await Promise.all([
     readDocument(db, document),
     readSurroundings(db),
@@ -40,7 +44,7 @@ export async function drawnMiniature(db: Database, { document, node, version, te
     version === undefined ? [] : editsOf(db, version, document, test),
   ])
   const surroundings = around.filter(({ id }) => id !== document)
-  return lookApart('miniature', { document: draft, node, edits, surroundings, identity }, true)
+  return lookApart('miniature', { document: draft, node, edits, surroundings, identity }, true, signal)
 }
 
 async function editsOf(

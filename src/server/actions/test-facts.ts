@@ -39,11 +39,13 @@ import { shareReaching, sumsSince } from '../stores/results'
 import { segmentsNow } from '../stores/segments'
 import { takenOfGroup, testId, testsWhere, type TestRow } from '../stores/tests'
 import { versionsOfTest, versionsOfTests, type VersionRow } from '../stores/versions'
-import { NOTHING_SHOWN, shownOf, type When } from './test-shown'
+import { AWAITED, NOTHING_SHOWN, shownOf, type When } from './test-shown'
 
 export interface TestFacts {
   /** Whether the readiness goes by what visitors would get; where that is still being looked at, it may change. */
   readonly isLookedAt: boolean
+  /** They are being looked at just now. */
+  readonly isAwaited: boolean
   readonly versions: readonly Version[]
   readonly goals: readonly Goal[]
   /** Those that conditions may name. */
@@ -105,7 +107,8 @@ export async function testFacts(db: Knex, test: TestRow, look: When): Promise<Te
     now: calendarIn(settings.timeZone).write(new Date()),
   }
   return {
-    isLookedAt: shown !== NOTHING_SHOWN && shown.fault === null,
+    isLookedAt: shown !== NOTHING_SHOWN && shown !== AWAITED && shown.fault === null,
+    isAwaited: shown === AWAITED,
     versions,
     goals,
     segments,

@@ -26,7 +26,7 @@ export async function openTest(db: Database, id: TestId): Promise<Output<'test.o
     Promise.all(parts.map(({ document }) => readDocument(db, document))),
     readSurroundings(db),
     // Only what may be started wants to be looked at.
-    testFacts(db, row, row.status === 'draft' || row.status === 'paused' ? 'now' : 'never'),
+    testFacts(db, row, row.status === 'draft' || row.status === 'paused' ? 'soon' : 'never'),
     roundsOf(db, row.number),
     listRehearsals(db, row.number),
     readSettings(db),
@@ -103,7 +103,9 @@ export async function openTest(db: Database, id: TestId): Promise<Output<'test.o
     traffic: { ...facts.traffic, recent: [...facts.traffic.recent] },
     blocks: facts.readiness.blocks.map(said),
     advises: facts.readiness.advises.map(said),
-    passed: facts.readiness.passed.map(passedWords),
+    // Nothing is said to be in order before it was looked at.
+    passed: facts.isAwaited ? [] : facts.readiness.passed.map(passedWords),
+    looking: facts.isAwaited,
     rounds: rounds.map(roundView),
     rehearsals,
     decision: row.decision === null ? null : decisionView(row.decision),

@@ -22,9 +22,13 @@ interface Look {
 }
 const kept = new Map<string, Look>()
 export const NOTHING_SHOWN: Shown = { pages: [], hides: [], sameByRule: [], ways: [], same: [], circle: null, fault: null }
+/** Nothing yet: it is being looked at. */
+export const AWAITED: Shown = { ...NOTHING_SHOWN }
 
-/** Now; now, whatever was seen before; in the background, for the next who asks; or not at all. */
-export type When = 'now' | 'fresh' | 'later' | 'never'
+/** Whatever was seen before; as soon as can be, for the next who asks where it takes more than a moment; some time; or not at all. */
+export type When = 'fresh' | 'soon' | 'later' | 'never'
+/** How long whoever opens a sheet waits for its looks. */
+const A_MOMENT = 1000
 
 export interface ShownParts {
   readonly test: TestId
@@ -50,7 +54,7 @@ export async function shownOf(db: Knex, parts: ShownParts, when: When): Promise<
   if (known?.found !== undefined) return known.found
   if (known !== undefined && when === 'later') return NOTHING_SHOWN
   // One that is to be looked at some time is looked at now where somebody waits for it.
-  if (known?.urgent === true) return known.looking
+  if (known?.urgent === true) return inAMoment(known.looking)
   const look = async (): Promise<Shown> => {
     const live = await liveNow(db)
     const round = { ...asIfStarted(test, design, versions), paused: false }
@@ -63,12 +67,23 @@ export async function shownOf(db: Knex, parts: ShownParts, when: When): Promise<
   })
   // Made in a transaction that may yet be given up: nobody else goes by it.
   if (when === 'fresh') return looking
-  const entry: Look = { looking, urgent: when === 'now' }
+  const entry: Look = { looking, urgent: when === 'soon' }
   kept.set(key, entry)
   void looking.then((found) => (entry.found = found))
   const [oldest] = kept.keys()
   if (kept.size > MOST_KEPT && oldest !== undefined) kept.delete(oldest)
-  return when === 'later' ? NOTHING_SHOWN : looking
+  return when === 'later' ? NOTHING_SHOWN : inAMoment(looking)
+}
+
+/** What was found, or nothing yet. */
+async function inAMoment(looking: Promise<Shown>): Promise<Shown> {
+  let timer: NodeJS.Timeout | undefined
+  const nothing = new Promise<Shown>((done) => (timer = setTimeout(() => done(AWAITED), A_MOMENT)))
+  try {
+    return await Promise.race([looking, nothing])
+  } finally {
+    clearTimeout(timer)
+  }
 }
 
 /** A test as it would be, were it started now. */

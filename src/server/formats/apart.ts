@@ -3,63 +3,94 @@ import { FileFault } from '@/core/formats'
 import { Failure } from '../failure'
 import { readerFile } from './reader-file'
 import type { ReaderTask, Read, ReaderAnswer } from './reader-tasks'
+import { whenWorked } from './thread-work'
 
-/** What reading may cost, by what is read: seconds, and megabytes of memory. */
+/** What reading may cost, by what is read: seconds of work, and megabytes of memory. */
 const limits: { readonly [Kind in ReaderTask['kind']]: { readonly seconds: number; readonly megabytes: number } } = {
   html: { seconds: 10, megabytes: 512 },
-  opml: { seconds: 10, megabytes: 256 },
-  exchange: { seconds: 10, megabytes: 256 },
+  opml: { seconds: 10, megabytes: 512 },
+  exchange: { seconds: 10, megabytes: 512 },
   archive: { seconds: 90, megabytes: 1024 },
 }
 const AT_ONCE = 2
+/** Files that wait for their turn; who comes after them is told to come again. */
+const MOST_WAITING = 6
 let reading = 0
+const waiting: (() => void)[] = []
 
 /**
  * Reads a file from outside in a thread of its own, so that whatever is in it costs the studio neither its time nor its
- * memory: reading that takes too long or too much is ended.
+ * memory: reading that takes too much of either is ended. What the thread needs to begin is not the file’s.
  *
  * @throws {FileFault} with what is wrong in the file, or that it is more than can be read
  */
 export async function readApart<Task extends ReaderTask>(task: Task): Promise<Read<Task['kind']>> {
   const file = readerFile()
-  if (reading >= AT_ONCE) throw new Failure('busy', 'Other files are being read at this moment. Try again in a few seconds.', 5)
-  reading++
+  if (reading >= AT_ONCE) {
+    if (waiting.length >= MOST_WAITING)
+      throw new Failure('busy', 'Other files are being read at this moment. Try again in a few seconds.', 5)
+    await new Promise<void>((next) => waiting.push(next))
+  } else reading++
   try {
     return await inThread(file, task)
   } finally {
-    reading--
+    const next = waiting.shift()
+    if (next === undefined) reading--
+    else next()
   }
+}
+
+/** A thread that has begun and waits for its file: the next need not wait for one. */
+let spare: { readonly worker: Worker; readonly idle: NodeJS.Timeout } | null = null
+const IDLE = 5 * 60_000
+
+function threadFor(file: string, megabytes: number): Worker {
+  const begun = () => new Worker(file, { workerData: { kind: 'reads' }, resourceLimits: { maxOldGenerationSizeMb: megabytes } })
+  if (megabytes !== limits.html.megabytes) return begun()
+  const ready = spare?.worker ?? begun()
+  clearTimeout(spare?.idle)
+  const next = begun()
+  const idle = setTimeout(() => {
+    spare = null
+    void next.terminate()
+  }, IDLE)
+  idle.unref()
+  next.unref()
+  next.once('exit', () => {
+    if (spare?.worker === next) spare = null
+  })
+  next.on('error', () => undefined)
+  spare = { worker: next, idle }
+  ready.removeAllListeners('exit')
+  ready.removeAllListeners('error')
+  ready.ref()
+  return ready
 }
 
 async function inThread<Task extends ReaderTask>(file: string, task: Task): Promise<Read<Task['kind']>> {
   const { seconds, megabytes } = limits[task.kind]
-  const worker = new Worker(file, { workerData: task, resourceLimits: { maxOldGenerationSizeMb: megabytes } })
-  let timer: NodeJS.Timeout | undefined
+  const worker = threadFor(file, megabytes)
+  const tooMuchMemory = () => new FileFault(`This file is more than can be read: it took more than ${megabytes} MB of memory.`)
+  let rest: () => void = () => undefined
   try {
     const answer = await new Promise<ReaderAnswer>((done, failed) => {
-      worker.once('message', done)
+      const tooMuchWork = () =>
+        failed(new FileFault(`This file takes more than ${seconds} seconds of work to read. Divide it, and bring in the parts.`))
+      worker.on('message', (said: ReaderAnswer | { readonly begun: string | null }) => {
+        if ('begun' in said) rest = whenWorked(said.begun, seconds, tooMuchWork)
+        else done(said)
+      })
       worker.once('error', failed)
-      worker.once('exit', () =>
-        failed(new FileFault(`This file is more than can be read: it took more than ${megabytes} MB of memory.`)),
-      )
-      timer = setTimeout(
-        () =>
-          failed(
-            new FileFault(
-              `This file could not be read in ${seconds} seconds. Try again when less is going on; if this is said again, divide it.`,
-            ),
-          ),
-        seconds * 1000,
-      )
+      worker.once('exit', () => failed(tooMuchMemory()))
+      worker.postMessage(task)
     })
     if ('fault' in answer) throw new FileFault(answer.fault)
     return answer.read as Read<Task['kind']>
   } catch (reason) {
-    if ((reason as { code?: unknown }).code === 'ERR_WORKER_OUT_OF_MEMORY')
-      throw new FileFault(`This file is more than can be read: it took more than ${megabytes} MB of memory.`)
+    if ((reason as { code?: unknown }).code === 'ERR_WORKER_OUT_OF_MEMORY') throw tooMuchMemory()
     throw reason
   } finally {
-    clearTimeout(timer)
+    rest()
     await worker.terminate()
   }
 }

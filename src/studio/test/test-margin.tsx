@@ -131,7 +131,8 @@ function ReadinessNotes({ test, editing, account }: { test: TestView; editing: E
           {notes(test.blocks, 'blocks')}
           {notes(test.advises, 'asks')}
           {drawn}
-          <Note title={test.blocks.length === 0 ? 'Ready to start' : 'In order'}>
+          {test.looking ? <Note title="Looking at the pages">What visitors would get is looked at in every version.</Note> : null}
+          <Note title={test.blocks.length === 0 && !test.looking ? 'Ready to start' : 'In order'}>
             <ul className="passed">
               {test.passed.map((words) => (
                 <li key={words}>{words}</li>

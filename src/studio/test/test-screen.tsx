@@ -22,7 +22,7 @@ import { WhenBand } from './when-band'
 
 /** A test on one sheet, read from top to bottom, filled in in any order, saving itself as it is typed. */
 export function TestScreen({ account, test: id }: { account: AccountView; test: TestId }) {
-  const asked = useAsk('test.open', { test: id }, { every: 5000 })
+  const asked = useAsk('test.open', { test: id }, { every: (last) => (last?.looking === true ? 700 : 5000) })
   if (asked.data === undefined)
     return <Screen account={account} sheet={<Waiting error={asked.error} again={() => void asked.refetch()} />} margin={null} />
   return <TestSheet key={id} account={account} test={asked.data} />

@@ -11,7 +11,7 @@ export async function GET(request: Request): Promise<Response> {
   const query = miniatureQuery.safeParse(Object.fromEntries(new URL(request.url).searchParams))
   if (!query.success) return answer(400, { fault: 'A miniature is asked for by a document and a part of it.', code: 'input' })
   try {
-    return new Response(await drawnMiniature(sharedDatabase(), query.data), {
+    return new Response(await drawnMiniature(sharedDatabase(), query.data, request.signal), {
       headers: {
         'content-type': 'text/html; charset=utf-8',
         // What stands around the part, a menu or a style, may change without its address changing.
@@ -24,6 +24,7 @@ export async function GET(request: Request): Promise<Response> {
     })
   } catch (reason) {
     if (reason instanceof Failure) return answer(statuses[reason.code], { fault: reason.message, code: reason.code })
+    if (request.signal.aborted) return answer(503, { fault: 'Nobody waits for it any more.', code: 'busy' })
     log.error(reason)
     return answer(500, { fault: 'It could not be drawn.', code: 'fault' })
   }
