@@ -4,6 +4,7 @@ import { cpSync, existsSync, mkdirSync, readFileSync, readdirSync, rmSync, statS
 import { join } from 'node:path'
 import { build as bundle } from 'esbuild'
 import { LOOK_FOLDER } from '@/site/assets'
+import { Progress } from './progress'
 import { Trouble } from './trouble'
 
 const STAMP = join('dist', 'built-from')
@@ -20,11 +21,19 @@ export async function buildBeside({ force } = { force: false }): Promise<{ reado
   const sources = fingerprint(SOURCES)
   if (!force && existsSync(STAMP) && readFileSync(STAMP, 'utf8') === sources && existsSync('.next/BUILD_ID'))
     return { whole: Promise.resolve() }
-  console.error('Building …')
+  const shown = new Progress('Building', null)
   rmSync('dist', { recursive: true, force: true })
   await buildLook()
   await buildProcesses()
-  const whole = buildStudio().then(() => writeFileSync(STAMP, sources))
+  const whole = buildStudio()
+    .then(() => writeFileSync(STAMP, sources))
+    .then(
+      () => shown.end(),
+      (reason: unknown) => {
+        shown.end('broken off')
+        throw reason
+      },
+    )
   // Said where it is waited for, not before.
   whole.catch(() => undefined)
   return { whole }

@@ -1,5 +1,7 @@
 import { spawn, spawnSync } from 'node:child_process'
 import { existsSync } from 'node:fs'
+import { neverHalf } from './ending'
+import { Progress } from './progress'
 import { Trouble } from './trouble'
 
 /** A program that must be there, and the Debian package that brings it. */
@@ -27,15 +29,20 @@ export async function ensurePrograms(needed: readonly Needed[]): Promise<void> {
   const sudo = process.getuid?.() === 0 ? [] : ['sudo', '-n']
   if (sudo.length > 0 && spawnSync('sudo', ['-n', 'true']).status !== 0)
     throw new Trouble(`Missing: ${missing.join(', ')}, and this account may not install packages. ${ask}`)
-  console.error(`Installing ${missing.join(', ')} …`)
   const apt = (...words: string[]) => {
     const [command = 'apt-get', ...rest] = [...sudo, 'apt-get', '-qq', '-o', 'DPkg::Lock::Timeout=300', ...words]
     const running = spawn(command, rest, {
       stdio: ['ignore', 'ignore', 'inherit'],
-      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+      // What it unpacks must not be left half way: a stop waits for it.
+      detached: true,
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive', SPRIG_STARTED_BY: undefined },
     })
-    return new Promise<boolean>((done) => running.once('close', (code) => done(code === 0)).once('error', () => done(false)))
+    return neverHalf(
+      new Promise<boolean>((done) => running.once('close', (code) => done(code === 0)).once('error', () => done(false))),
+    )
   }
-  if (!(await apt('update')) || !(await apt('install', '-y', '--no-install-recommends', ...missing)))
-    throw new Trouble(`The packages could not be installed. ${ask}`)
+  const shown = new Progress(`Installing ${missing.join(', ')}`, null)
+  const done = (await apt('update')) && (await apt('install', '-y', '--no-install-recommends', ...missing))
+  shown.end()
+  if (!done) throw new Trouble(`The packages could not be installed. ${ask}`)
 }

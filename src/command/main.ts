@@ -1,7 +1,7 @@
 import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { createInterface } from 'node:readline/promises'
-import { demoAccounts, seedDemo } from '@/demo/seed'
+import { demoAccounts, demoSteps, seedDemo } from '@/demo/seed'
 import { createAccount, hasAccounts } from '@/server/accounts/accounts'
 import { oneTimePassword } from '@/server/accounts/passwords'
 import { connect, type Database } from '@/server/database/connect'
@@ -15,7 +15,9 @@ import { templates } from '@/demo/templates'
 import { firstPage } from './first-page'
 import { databasePrograms, ensurePrograms } from './debian'
 import { emptyDatabase, keepDatabase, quickly, startDatabase, stopDatabase } from './private-database'
+import { endOnSignals, markWhatIsStarted } from './ending'
 import { ensurePortsFree, Processes } from './processes'
+import { Progress, whileWaiting } from './progress'
 import { person } from './person'
 import { recount } from './recount'
 import { runTests } from './run-tests'
@@ -63,28 +65,31 @@ async function run(settings: Settings, { demo, fresh }: { demo: boolean; fresh: 
   const running = runningPid(settings)
   if (running !== null) throw new Trouble(`It is already running (process ${running}). Stop it first: ./sprig stop`)
   await ensurePortsFree(settings)
+  writeFileSync(pidFile(settings), String(process.pid))
   // What the sample history is made with is there in a moment; the studio takes longer, beside it.
   const [built] = await Promise.all([buildBeside(), ensurePrograms(databasePrograms)])
   await startDatabase(settings, { throwaway: false })
   const processes = new Processes(settings)
-  const stopped = new Promise<void>((done) =>
-    ['SIGINT', 'SIGTERM', 'SIGHUP'].forEach((signal) => process.once(signal, () => done())),
-  )
+  let letGo: () => void = () => undefined
+  const end = async () => {
+    letGo()
+    await processes.stop()
+    await stopDatabase(settings)
+    rmSync(pidFile(settings), { force: true })
+  }
+  whenStopped = end
   try {
     await prepare(settings, demo, fresh)
     await built.whole
     await processes.start()
-    writeFileSync(pidFile(settings), String(process.pid))
     announce(settings, demo)
-    const letGo = keepDatabase(settings)
-    await stopped
-    letGo()
-    console.error('\nStopping …')
+    letGo = keepDatabase(settings)
+    // Until it is stopped, which ends the process.
+    await new Promise(() => undefined)
     return 0
-  } finally {
-    await processes.stop()
-    await stopDatabase(settings)
-    rmSync(pidFile(settings), { force: true })
+  } catch (reason) {
+    await end()
+    throw reason
   }
 }
 
@@ -96,12 +101,13 @@ async function prepare(settings: Settings, demo: boolean, fresh: boolean): Promi
     if (await hasAccounts(db)) return
     if (!demo) return await firstAccount(db)
     // A demo that was interrupted while it was being made has no accounts yet: begin again.
-    console.error('Making the demo …')
     await db.destroy()
     await emptyDatabase(settings, 'sprig')
     db = connect(processEnvironment(settings))
     await migrate(db)
-    await quickly(settings, () => seedDemo(db, siteAddress(settings)))
+    const shown = new Progress('Making the demo', demoSteps)
+    await quickly(settings, () => seedDemo(db, siteAddress(settings), (done) => shown.at(done)))
+    shown.end()
   } finally {
     await db.destroy()
   }
@@ -169,7 +175,10 @@ async function stop(settings: Settings): Promise<number> {
     return 0
   }
   process.kill(pid, 'SIGTERM')
-  for (let tries = 0; tries < 200 && runningPid(settings) !== null; tries++) await new Promise((next) => setTimeout(next, 100))
+  const ended = async () => {
+    while (runningPid(settings) !== null) await new Promise((next) => setTimeout(next, 100))
+  }
+  await whileWaiting('Waiting for everything to end', ended())
   console.log('Stopped.')
   return 0
 }
@@ -191,9 +200,20 @@ async function status(settings: Settings): Promise<number> {
   return states.every(Boolean) ? 0 : 1
 }
 
+/** What a stop ends first, in its own way. */
+let whenStopped: () => Promise<void> | void = () => undefined
+let isStopping = false
+markWhatIsStarted()
+endOnSignals(() => {
+  isStopping = true
+  return whenStopped()
+})
+
 main(process.argv.slice(2)).then(
-  (code) => process.exit(code),
+  (code) => isStopping || process.exit(code),
   (reason: unknown) => {
+    // What was at work when it was stopped fails as it must.
+    if (isStopping) return
     if (reason instanceof Trouble) console.error(`\n${reason.message}`)
     else console.error(reason)
     process.exit(1)

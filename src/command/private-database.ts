@@ -1,10 +1,11 @@
-import { spawn, spawnSync } from 'node:child_process'
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process'
 import { chmodSync, chownSync, existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { createConnection } from 'node:net'
 import { userInfo } from 'node:os'
 import { dirname, join } from 'node:path'
 import knex, { type Knex } from 'knex'
 import { spoolOf, type Settings } from './settings'
+import { whileWaiting } from './progress'
 import { Trouble } from './trouble'
 
 const MODES = 'STRICT_ALL_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO,NO_ENGINE_SUBSTITUTION'
@@ -65,7 +66,7 @@ export async function startDatabase(settings: Settings, options: { throwaway: bo
     { detached: true, stdio: 'ignore' },
   )
   server.unref()
-  await waitFor(settings)
+  await whileWaiting('Waiting for the database to answer', waitFor(settings, server))
   await makeAccount(settings)
 }
 
@@ -96,8 +97,9 @@ function unreachableFor(folder: string): string | null {
   return null
 }
 
-async function waitFor(settings: Settings): Promise<void> {
-  for (let tries = 0; tries < 150; tries++) {
+/** As long as it lives: after a kill it first reads what it had written down, which takes what it takes. */
+async function waitFor(settings: Settings, server: ChildProcess): Promise<void> {
+  while (server.exitCode === null && server.signalCode === null) {
     if (answers(settings)) return
     await new Promise((next) => setTimeout(next, 200))
   }
@@ -109,7 +111,7 @@ async function waitFor(settings: Settings): Promise<void> {
         .at(-1)
     : undefined
   throw new Trouble(
-    `The database did not start within 30 seconds. ${last ?? ''}\nIts log is ${log}. If its files are broken, ./sprig demo --fresh starts over.`,
+    `The database ended instead of starting. ${last ?? ''}\nIts log is ${log}. Its files are still there. If they are of the demo and broken, ./sprig demo --fresh starts over.`,
   )
 }
 
@@ -229,8 +231,18 @@ export async function stopDatabase(settings: Settings): Promise<void> {
   spawnSync('/usr/bin/mariadb-admin', ['--no-defaults', `--socket=${settings.socket}`, `--user=${superuser()}`, 'shutdown'], {
     stdio: 'ignore',
   })
-  for (let tries = 0; tries < 100 && existsSync(`${settings.socket}.pid`); tries++)
-    await new Promise((next) => setTimeout(next, 100))
+  const ended = async () => {
+    while (existsSync(`${settings.socket}.pid`) && lives(settings)) await new Promise((next) => setTimeout(next, 100))
+  }
+  await whileWaiting('Waiting for the database to write down what it has', ended())
+}
+
+function lives({ socket }: Settings): boolean {
+  try {
+    return existsSync(`/proc/${Number(readFileSync(`${socket}.pid`, 'utf8'))}`)
+  } catch {
+    return false
+  }
 }
 
 export function removeDatabase(settings: Settings): void {

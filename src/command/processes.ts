@@ -3,12 +3,16 @@ import { createWriteStream, mkdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { isTaken } from './private-database'
 import { processEnvironment, type Settings } from './settings'
+import { whileWaiting } from './progress'
 import { Trouble } from './trouble'
 
 interface Running {
   readonly name: string
   child: ChildProcess
 }
+
+/** Whoever ends so often before it has answered once will not answer. */
+const MOST_ENDED = 4
 
 /** Each as it is run in service. */
 export const programs = {
@@ -36,6 +40,8 @@ export async function ensurePortsFree({ studioPort, sitePort }: Settings): Promi
 export class Processes {
   private readonly running: Running[] = []
   private stopping = false
+  /** How often each has ended by itself. */
+  private readonly ended = new Map<string, number>()
 
   constructor(
     private readonly settings: Settings,
@@ -45,7 +51,10 @@ export class Processes {
   async start(): Promise<void> {
     const { studioPort, sitePort } = this.settings
     for (const [name, words] of Object.entries(programs)) this.launch(name, words)
-    await Promise.all([this.healthy('studio', studioPort), this.healthy('site', sitePort)])
+    await whileWaiting(
+      'Waiting for the studio and the site to answer',
+      Promise.all([this.healthy('studio', studioPort), this.healthy('site', sitePort)]),
+    )
   }
 
   private launch(name: string, words: readonly string[]): void {
@@ -63,19 +72,22 @@ export class Processes {
     else known.child = child
     child.once('exit', () => {
       log.end()
+      this.ended.set(name, (this.ended.get(name) ?? 0) + 1)
       if (!this.stopping) setTimeout(() => this.stopping || this.launch(name, words), 1000)
     })
   }
 
+  /** However long it takes, as long as it lives: a busy machine is no fault of it. */
   private async healthy(name: string, port: number): Promise<void> {
-    for (let tries = 0; tries < 300; tries++) {
-      const answer = await fetch(`http://127.0.0.1:${port}/healthz`).catch(() => null)
+    while (!this.stopping) {
+      const answer = await fetch(`http://127.0.0.1:${port}/healthz`, { signal: AbortSignal.timeout(10_000) }).catch(() => null)
       if (answer?.status === 200) return
+      if ((this.ended.get(name) ?? 0) >= MOST_ENDED)
+        throw new Trouble(
+          `The ${name} ends each time it is started. Its log says why: ${join(this.settings.home, 'logs', `${name}.log`)}. Everything that was kept is still there; when the cause is gone, run this again.`,
+        )
       await new Promise((next) => setTimeout(next, 100))
     }
-    throw new Trouble(
-      `The ${name} did not come up within 30 seconds. Its log is ${join(this.settings.home, 'logs', `${name}.log`)}.`,
-    )
   }
 
   async stop(): Promise<void> {

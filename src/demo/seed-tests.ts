@@ -142,7 +142,10 @@ const unfinished: DemoTest = {
   status: 'draft',
 }
 
-export async function seedTests(db: Database): Promise<void> {
+/** Each of them is one. */
+export const testSteps = 5 + testsOfEveryKind.length + longAgo.length
+
+export async function seedTests(db: Database, step: () => void = () => undefined): Promise<void> {
   const first = await runTest(db, settledSame)
   await act(db, 'test.decide', {
     test: first.test,
@@ -151,6 +154,7 @@ export async function seedTests(db: Database): Promise<void> {
     lesson: 'A promise is not drier than a number. We keep the number, because it is true.',
   })
   await backdate(db, first.test, settledSame)
+  step()
   const second = await runTest(db, settledWell)
   await act(db, 'test.decide', {
     test: second.test,
@@ -159,6 +163,7 @@ export async function seedTests(db: Database): Promise<void> {
     lesson: 'People fear what is added at the end. Say what is included in the first line.',
   })
   await backdate(db, second.test, settledWell)
+  step()
   for (const demo of [running, early, unfinished, ...testsOfEveryKind]) {
     const { test } = await (demo.status === 'running' ? runTest(db, demo) : draftTest(db, demo))
     if (demo === running) {
@@ -168,6 +173,7 @@ export async function seedTests(db: Database): Promise<void> {
       })
       await act(db, 'test.tag', { test, tags: ['reserving'] })
     }
+    step()
   }
   for (const demo of longAgo) {
     const { test } = await runTest(db, demo)
@@ -177,6 +183,7 @@ export async function seedTests(db: Database): Promise<void> {
     })
     await backdate(db, test, demo)
     await act(db, 'test.tag', { test, tags: ['titles'] })
+    step()
   }
   for (const { test } of [first, second]) await act(db, 'test.tag', { test, tags: ['titles'] })
 }

@@ -17,7 +17,7 @@ import { letters, sentLetter } from './letters'
 import { seedRules, seedSegments } from './seed-rules'
 import { demoAttributes } from './segments'
 import { templates } from './templates'
-import { seedTests } from './seed-tests'
+import { seedTests, testSteps } from './seed-tests'
 import { seedBackground } from './seed-visitors'
 
 const DAY = 86_400_000
@@ -43,17 +43,28 @@ export const demoAccounts = [
  * Everything the demo opens with: accounts, the site, a history made by the simulator from fixed seeds.
  *
  * @param origin where the site is, for what goes out in its newsletter
+ * @param progress told of the steps that are done, of {@link demoSteps}
  */
-export async function seedDemo(db: Database, origin: string): Promise<void> {
+export async function seedDemo(db: Database, origin: string, progress: (done: number) => void = () => undefined): Promise<void> {
+  let done = 0
+  const step = () => progress(++done)
   await seedSite(db)
+  step()
   await seedBackground(db)
+  step()
   const segments = await seedSegments(db)
-  await seedTests(db)
+  step()
+  await seedTests(db, step)
   await seedRules(db, segments)
+  step()
   await seedLetters(db, origin)
+  step()
   // Last: where there are accounts, the demo is whole.
   for (const account of demoAccounts) await createAccount(db, account)
 }
+
+/** Those around the tests, and each of these. */
+export const demoSteps = 5 + testSteps
 
 /** The site without its history. */
 export async function seedSite(db: Database): Promise<void> {
