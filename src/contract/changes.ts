@@ -126,6 +126,7 @@ export const changes: { readonly [Name in ChangeName]: Change<Name> } = {
 export const otherChanges = {
   'account.signIn': 'signed in',
   'account.signOut': 'signed out',
+  'account.prove': 'gave their own password',
   'account.password': 'chose a new password',
   'account.link': 'used a link to set a password',
   'account.forgot': 'asked for a link to a new password',

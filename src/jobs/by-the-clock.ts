@@ -1,4 +1,4 @@
-import { adaptedWeights, decidesItself, dueByClock, looksOf, stopsBy, type Weighing } from '@/core/experiment'
+import { adaptedWeights, decidesItself, dueByClock, looksOf, nobodySaw, stopsBy, type Weighing } from '@/core/experiment'
 import type { VersionId } from '@/core/ids'
 import { endTest, startTest } from '@/server/actions/life'
 import { resultOf, type Read } from '@/server/actions/result-of'
@@ -8,7 +8,7 @@ import { changesIn } from '@/server/actions/test-changes'
 import { record, type Entry } from '@/server/audit'
 import { inTransaction, type Database } from '@/server/database/connect'
 import { Failure } from '@/server/failure'
-import { isWaiting } from '@/server/stores/events'
+import { isWaiting, newestEvent } from '@/server/stores/events'
 import { goLive, type LiveTransaction } from '@/server/database/go-live'
 import { makeRelease } from '@/server/stores/releases'
 import { rowsOfRounds } from '@/server/stores/results'
@@ -112,6 +112,8 @@ async function whatFollows(
   const ended = `It ended, as ${why}${lateWords(late)}.`
   const waits: News = { kind: 'ended', at: now, words: `${ended} It waits for your decision.` }
   if (row.design.schedule.then === 'wait' || found === null) return waits
+  if (nobodySaw(found.result))
+    return { ...waits, words: `${ended} Nobody has seen it, so nothing is known: it did not decide itself, and waits for you.` }
   const own = decidesItself(found)
   if (own === null)
     return { ...waits, words: `${ended} It did not decide itself, as its counts have to be looked at first: it waits for you.` }
@@ -129,6 +131,9 @@ async function whatFollows(
   return { kind: 'settled', at: now, words: `${ended} ${did}, as ${own.why}. This can be taken back.${rest}` }
 }
 
+/** Up to which event has to be counted before a test’s visitors are divided anew, where that is due. */
+const cameBefore = new Map<number, number>()
+
 /** Divides visitors anew between the versions of tests whose split follows what they do, once all that came is counted. */
 export async function adaptSplits(db: Database, now: Date): Promise<void> {
   const running = await testsWhere(db, (query) => void query.where({ status: 'running' }).orderBy('number'))
@@ -136,7 +141,11 @@ export async function adaptSplits(db: Database, now: Date): Promise<void> {
     const { adaptive } = row.design
     const since = row.adapted_at ?? row.started_at ?? now
     if (adaptive === null || now.getTime() - since.getTime() < adaptive.every * 60_000) continue
-    if (await isWaiting(db, 0)) return
+    // What had come when its time came is counted first; what comes meanwhile always will, and is for the next time.
+    const until = cameBefore.get(row.number) ?? (await newestEvent(db))
+    cameBefore.set(row.number, until)
+    if (await isWaiting(db, 0, until)) continue
+    cameBefore.delete(row.number)
     await adapt(db, row, now)
   }
 }

@@ -112,7 +112,7 @@ const chores: Readonly<Record<string, () => Promise<number>>> = {
   'tidying up': tidyUp,
   rehearsing: async () => ((await rehearseOn(db, untilCounted)) ? 0 : PAUSE),
   drawing: async () => {
-    await drawPictures(db, style)
+    await drawPictures(db, style, (reason) => log.error(reason, 'a settled test could not be drawn'))
     return PAUSE
   },
 }
@@ -130,7 +130,10 @@ async function tidyUp(): Promise<number> {
   const pruned = await pruneTrail(db, (await readSettings(db)).auditDays)
   await forgetProcesses(db)
   const { eventDays, visitorDays } = await readSettings(db)
-  const gone = (await pruneEvents(db, eventDays, new Date())) + (await pruneVisitors(db, visitorDays, new Date())) + (await pruneStrangers(db, visitorDays, new Date()))
+  const gone =
+    (await pruneEvents(db, eventDays, new Date())) +
+    (await pruneVisitors(db, visitorDays, new Date())) +
+    (await pruneStrangers(db, visitorDays, new Date()))
   const steps = await pruneDraftSteps(db, new Date())
   await emptyBin(db, new Date())
   await pruneLeftOut(db)

@@ -62,7 +62,10 @@ test('an event that cannot be counted is found among thousands and set aside; th
 })
 
 test('an event whose values the database refuses is set aside and named, and all others are counted', async () => {
-  const refused = Object.assign(new Error("Out of range value for column 'times'"), { errno: 1264, code: 'ER_WARN_DATA_OUT_OF_RANGE' })
+  const refused = Object.assign(new Error("Out of range value for column 'times'"), {
+    errno: 1264,
+    code: 'ER_WARN_DATA_OUT_OF_RANGE',
+  })
   await writeEvents(db, [...views(40), ...views(1, 'poison' as DocumentId)])
   counting.mockImplementation((trx, crowd, rows) =>
     rows.some(({ key }) => key.includes('poison')) ? Promise.reject(refused) : count(trx, crowd, rows),

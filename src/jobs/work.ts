@@ -83,13 +83,32 @@ function isOfDatabase(reason: unknown): boolean {
   return typeof reason === 'object' && reason !== null && ('errno' in reason || 'code' in reason)
 }
 
+/** Tests that could not be drawn, until this process ends. */
+const undrawn = new Set<number>()
+
 /** Draws the pictures of tests that were settled and have none yet: how the part looked before, and as chosen. */
-export async function drawPictures(db: Database, style: string): Promise<number> {
+export async function drawPictures(
+  db: Database,
+  style: string,
+  log: (reason: unknown) => void = () => undefined,
+): Promise<number> {
   const rows = await testsWhere(
     db,
-    (query) => void query.where({ status: 'settled' }).whereNotIn('number', db('pictures').select('test_number')).limit(5),
+    (query) =>
+      void query
+        .where({ status: 'settled' })
+        .whereNotIn('number', db('pictures').select('test_number'))
+        .whereNotIn('number', [...undrawn])
+        .orderBy('number')
+        .limit(5),
   )
-  for (const row of rows) await drawPicture(db, row, style)
+  for (const row of rows)
+    await drawPicture(db, row, style).catch((reason: unknown) => {
+      // The database's own faults pass; a test that cannot be drawn holds up none of those behind it.
+      if (isOfDatabase(reason)) throw reason
+      undrawn.add(row.number)
+      log(reason)
+    })
   return rows.length
 }
 

@@ -31,6 +31,9 @@ function isBefore(moment: Date | null, at: Date): boolean {
 }
 
 /** The last thing that a test did by itself; `null` once somebody did something about it. */
-export function lastByItself<Told extends { readonly kind: Deed; readonly at: Date }>(told: Told | null, test: TestNow): Told | null {
+export function lastByItself<Told extends { readonly kind: Deed; readonly at: Date }>(
+  told: Told | null,
+  test: TestNow,
+): Told | null {
   return told !== null && holds[told.kind](test, told.at) ? told : null
 }

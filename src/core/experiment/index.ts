@@ -133,7 +133,7 @@ export type { SameByRule, Shown, ShownLink, ShownPage } from './shown'
 export { unreachable, type Unreachable } from './reachable'
 export { readGuard, type GuardReading, type GuardResult } from './guard'
 export { deeds, lastByItself, type Deed } from './by-itself'
-export { adaptedWeights, decidesItself, dueByClock, stopsBy, type OwnDecision } from './schedule'
+export { adaptedWeights, decidesItself, dueByClock, nobodySaw, stopsBy, type OwnDecision } from './schedule'
 export {
   ADAPT_EVERY,
   adaptiveSchema,

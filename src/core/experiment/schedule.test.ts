@@ -85,6 +85,10 @@ describe('what a test decides itself', () => {
     })
   })
 
+  test('is nothing where nobody saw it', () => {
+    expect(decidesItself({ result: result(arm(ORIGINAL, 0, 0), arm(bold, 0, 0)), guards: [] })).toBeNull()
+  })
+
   test('is nothing against a guard, and nothing by counts that are not to be trusted', () => {
     expect(decidesItself({ result: better, guards: guard('broken') })).toBeNull()
     expect(decidesItself({ result: result(arm(ORIGINAL, 10_000, 1000), arm(bold, 8000, 1200)), guards: [] })).toBeNull()

@@ -59,12 +59,17 @@ function isSmallLoss({ rates }: Result): boolean {
 /** What a test decides when it ends by itself: `null`: nothing, as somebody has to look at it. */
 export type OwnDecision = { readonly version: VersionId | null; readonly why: string } | null
 
+/** Of a test that nobody saw nothing is known: there is nothing to decide, and nothing to remember. */
+export function nobodySaw({ rates }: Result): boolean {
+  return rates.every(({ exposed }) => exposed === 0)
+}
+
 /**
  * A better variant is taken over, never against a guard; where none is, the original stays. Counts that are not to be
- * trusted decide nothing.
+ * trusted, or of nobody, decide nothing.
  */
 export function decidesItself({ result, guards }: Pick<RoundResult, 'result' | 'guards'>): OwnDecision {
-  if (!result.split.trusted || result.variants.some(({ contradicts }) => contradicts)) return null
+  if (nobodySaw(result) || !result.split.trusted || result.variants.some(({ contradicts }) => contradicts)) return null
   const best = leader(result)
   if (best === null) return { version: null, why: 'no variant was better when it ended' }
   const broken = guards.some(({ variants }) =>

@@ -1,9 +1,12 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import type { Role } from '@/contract/contract'
+import type { AccountView, Role } from '@/contract/contract'
+import { record } from '../audit'
+import type { Database } from '../database/connect'
 import { Failure } from '../failure'
 import { hashPassword, isPassword, passwordFault } from './passwords'
 import { openSession, signOutEverywhere } from './sessions'
+import { beginTry } from './throttle'
 
 /** @param account without a password for somebody who is invited to choose one */
 export async function createAccount(
@@ -48,9 +51,29 @@ export async function choosePassword(db: Knex, account: string, password: string
 }
 
 /** Whether this is the present password of somebody who is signed in. */
-export async function isOwnPassword(db: Knex, account: string, password: string): Promise<boolean> {
+async function isOwnPassword(db: Knex, account: string, password: string): Promise<boolean> {
   const row = ownRow.parse(await db('accounts').where({ id: account }).first())
   return isPassword(row.password_hash, password)
+}
+
+/**
+ * Whoever has an open session shows that it is theirs, wherever that is asked: they guess no faster than at the door, and
+ * each wrong guess is written down as there. Not in a transaction that the refusal would take back.
+ *
+ * @throws {Failure} where the password is not right, or comes too soon after others that were not
+ */
+export async function proveOwnPassword(
+  db: Database,
+  { account, address }: { readonly account: AccountView; readonly address: string },
+  password: string,
+  wrong: string,
+): Promise<void> {
+  const attempt = await beginTry(db, account.email, address)
+  if (!(await isOwnPassword(db, account.id, password))) {
+    await record(db, { account, address, action: 'account.prove' }, 'refused')
+    throw new Failure('input', wrong)
+  }
+  await attempt.succeeded()
 }
 
 export async function hasAccounts(db: Knex): Promise<boolean> {

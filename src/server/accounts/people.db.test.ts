@@ -135,3 +135,19 @@ test('the command line adds, resets and closes accounts, and it is written down'
     'add cli@example.org as administrator',
   ])
 })
+
+test('whoever found an open session guesses its password no faster than at the door, and each guess is written down', async () => {
+  const guess = (password: string) =>
+    attempt(db, editor, 'self.save', { name: editor.name, email: 'other@example.org', password })
+  await db('sign_in_failures').delete()
+  const before = (await db('audit_trail').where({ action: 'account.prove', outcome: 'refused' })).length
+  const statuses: number[] = []
+  for (let tries = 0; tries < 8; tries++) statuses.push((await guess(`wrong-${tries}`)).status)
+  expect(statuses).toEqual([400, 400, 400, 400, 400, 429, 429, 429])
+  // Nor with the right one, as long as it comes too soon.
+  expect(await guess('a-long-password')).toMatchObject({ status: 429, retryAfter: expect.any(Number) })
+  const refused = await db('audit_trail').where({ action: 'account.prove', outcome: 'refused' })
+  expect(refused).toHaveLength(before + 5)
+  await db('sign_in_failures').delete()
+  expect((await guess('a-long-password')).status).toBe(200)
+})

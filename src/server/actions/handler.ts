@@ -4,6 +4,8 @@ import type { Database } from '../database/connect'
 export interface Context {
   readonly db: Database
   readonly account: AccountView
+  /** From where it is asked. */
+  readonly address: string
 }
 
 export type Handlers<Name extends ActionName = ActionName> = {

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex'
 import { accountIdSchema, type AccountId } from '@/core/ids'
-import { createAccount, isOwnPassword } from '../accounts/accounts'
+import { createAccount, proveOwnPassword } from '../accounts/accounts'
 import { handOver } from '../accounts/hand-over'
 import { signOutEverywhere } from '../accounts/sessions'
 import { inTransaction } from '../database/connect'
@@ -58,16 +58,16 @@ export const peopleActions: Area<'person'> & Area<'self'> & Handlers<'mail.list'
       return {}
     }),
 
-  'self.save': ({ db, account }, { name, email, password }) =>
-    inTransaction(db, async (trx) => {
-      if (email.toLowerCase() !== account.email) {
-        await refuseTakenEmail(trx, email, account.id)
-        if (!(await isOwnPassword(trx, account.id, password ?? '')))
-          throw new Failure('input', 'To change your e-mail, give the password you have now.')
-      }
+  'self.save': async ({ db, account, address }, { name, email, password }) => {
+    const isOther = email.toLowerCase() !== account.email
+    if (isOther)
+      await proveOwnPassword(db, { account, address }, password ?? '', 'To change your e-mail, give the password you have now.')
+    return inTransaction(db, async (trx) => {
+      if (isOther) await refuseTakenEmail(trx, email, account.id)
       await trx('accounts').where({ id: account.id }).update({ name, email: email.toLowerCase() })
       return {}
-    }),
+    })
+  },
 
   'mail.list': async ({ db }) => ({
     on: (await mailService(db)) !== null,

@@ -97,7 +97,7 @@ export async function perform(
   try {
     // The table is typed by name on both sides; the compiler cannot follow one name through both at once.
     const handler = handlers[name as ActionName] as (context: Context, input: unknown) => Promise<unknown>
-    const work = () => handler({ db, account }, input.data)
+    const work = () => handler({ db, account, address }, input.data)
     const done = action.changes
       ? await recorded(db, entryFor(name as ChangeName, input.data, account, address), work)
       : await work()

@@ -127,8 +127,16 @@ export async function readEventsOf(
 }
 
 /** Whether anything of a crowd is not counted yet. */
-export async function isWaiting(db: Knex, crowd: number): Promise<boolean> {
-  return (await db('events').where({ tallied: 0, crowd }).first('seq')) !== undefined
+/** @param until of events up to this one, by their number */
+export async function isWaiting(db: Knex, crowd: number, until?: number): Promise<boolean> {
+  const query = db('events').where({ tallied: 0, crowd })
+  return (await (until === undefined ? query : query.where('seq', '<=', until)).first('seq')) !== undefined
+}
+
+/** The number of the event that came last; 0 where none did. */
+export async function newestEvent(db: Knex): Promise<number> {
+  const row: unknown = await db('events').max({ seq: 'seq' }).first()
+  return z.object({ seq: z.coerce.number().nullable() }).parse(row).seq ?? 0
 }
 
 /** Out of the way of all others, and kept: a person can look at it, and have it counted when it can be. */

@@ -16,7 +16,7 @@ import { approvedScripts } from './scripts'
 import { readLetterKey, readSettings } from './settings'
 import { publishedGoals } from './goals'
 import { mediaOfLetters } from './media-use'
-import { roundsOf, testsWhere } from './tests'
+import { lastRounds, testsWhere } from './tests'
 import { segmentsNow } from './segments'
 import { livePersonalizations } from './versions'
 
@@ -54,19 +54,19 @@ async function withUnreadable(trx: Knex, release: Release, last: number): Promis
 /** All that would be in a release made at this moment. */
 export async function liveNow(db: Knex): Promise<Release> {
   const running = await testsWhere(db, (query) => void query.whereIn('status', ['running', 'paused']))
-  const rounds = await Promise.all(
-    running.map(async ({ number: test, status }) =>
-      (await roundsOf(db, test)).slice(0, 1).map(({ snapshot }) => ({
-        ...snapshot,
-        versions: versionsInUse(snapshot),
-        paused: status === 'paused',
-      })),
-    ),
+  const newest = await lastRounds(
+    db,
+    running.map(({ number }) => number),
   )
+  const rounds = running.flatMap(({ number, status }) => {
+    const round = newest.get(number)
+    if (round === undefined) return []
+    return [{ ...round.snapshot, versions: versionsInUse(round.snapshot), paused: status === 'paused' }]
+  })
   const settings = await readSettings(db)
   return {
     ...(await readAllPublished(db)),
-    rounds: rounds.flat(),
+    rounds,
     personalizations: await livePersonalizations(db),
     segments: await segmentsNow(db),
     goals: await publishedGoals(db),

@@ -1,8 +1,7 @@
 import * as z from 'zod'
 import { answer, door, sessionCookies } from '@/app/request-guard'
-import { choosePassword, isOwnPassword } from '@/server/accounts/accounts'
+import { choosePassword, proveOwnPassword } from '@/server/accounts/accounts'
 import { readSession } from '@/server/accounts/sessions'
-import { beginTry } from '@/server/accounts/throttle'
 import { recorded } from '@/server/audit'
 import { sharedDatabase } from '@/server/database/connect'
 import { Failure } from '@/server/failure'
@@ -15,11 +14,8 @@ export const POST = door(chosen, 'Give a password.', async ({ password, current 
   const session = await readSession(db, token, false)
   if (session === null) throw new Failure('signIn', 'You are signed out. Sign in again.')
   const { account } = session
-  // Somebody who found an open session guesses no faster than at the door.
-  const attempt = await beginTry(db, account.email, address)
-  if (!session.oneTime && !(await isOwnPassword(db, account.id, current)))
-    throw new Failure('input', 'The password you have now is not right. Type it again.')
-  await attempt.succeeded()
+  if (!session.oneTime)
+    await proveOwnPassword(db, { account, address }, current, 'The password you have now is not right. Type it again.')
   const thing = { kind: 'person', id: account.id } as const
   const next = await recorded(db, { account, address, action: 'account.password', thing }, () =>
     choosePassword(db, account.id, password),
