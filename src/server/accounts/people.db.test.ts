@@ -138,7 +138,7 @@ test('the command line adds, resets and closes accounts, and it is written down'
 
 test('whoever found an open session guesses its password no faster than at the door, and each guess is written down', async () => {
   const guess = (password: string) =>
-    attempt(db, editor, 'self.save', { name: editor.name, email: 'other@example.org', password })
+    attempt(db, publisher, 'self.save', { name: publisher.name, email: 'other@example.org', password })
   await db('sign_in_failures').delete()
   const before = (await db('audit_trail').where({ action: 'account.prove', outcome: 'refused' })).length
   const statuses: number[] = []
