@@ -1,9 +1,5 @@
 import type { Knex } from 'knex'
 import * as z from 'zod'
-import { documentSchema } from '@/core/document'
-import { documentIdSchema, nodeIdSchema } from '@/core/ids'
-import { jsonColumn } from '../json-column'
-import { indexDocument } from '../../stores/document-index'
 
 const id = 'VARCHAR(40) CHARACTER SET ascii COLLATE ascii_bin'
 const kinds = "ENUM('page','menu','callToAction','shared','style','template')"
@@ -48,12 +44,43 @@ export async function up(db: Knex): Promise<void> {
        'published', JSON_QUERY(decision, '$.undoPublished'), 'draft', JSON_QUERY(decision, '$.undoDraft')))), '$.undoPublished', '$.undoDraft')
      WHERE decision IS NOT NULL AND JSON_EXISTS(decision, '$.undoPublished')`,
   )
-  const drafts: unknown[] = await db('documents').select('draft')
-  for (const row of drafts) await indexDocument(db, z.object({ draft: jsonColumn(documentSchema) }).parse(row).draft)
+  await indexDrafts(db)
   const tests: unknown[] = await db('tests').select('number', 'design')
-  const design = jsonColumn(z.object({ document: documentIdSchema, node: nodeIdSchema }))
+  const design = z.preprocess(parsed, z.object({ document: z.string(), node: z.string() }))
   for (const row of tests) {
     const { number, design: of } = z.object({ number: z.number(), design }).parse(row)
-    await db('test_parts').insert({ test_number: number, part: 0, document_id: of.document, node_id: of.node })
+    await db('test_parts')
+      .insert({ test_number: number, part: 0, document_id: of.document, node_id: of.node })
+      .onConflict()
+      .ignore()
+  }
+}
+
+const parsed = (value: unknown): unknown => (typeof value === 'string' ? JSON.parse(value) : value)
+const props = z.record(z.string(), z.unknown())
+const draftRow = z.object({
+  id: z.string(),
+  kind: z.string(),
+  draft: z.preprocess(parsed, z.object({ root: z.string(), nodes: z.record(z.string(), z.object({ props })) })),
+})
+
+/** What lists ask of a document, as it was kept then: a menu or a call by its id, a page by a link that begins with “page:”. */
+async function indexDrafts(db: Knex): Promise<void> {
+  const rows: unknown[] = await db('documents').select('id', 'kind', 'draft')
+  const documents = rows.map((row) => draftRow.parse(row))
+  const known = new Set(documents.map((one) => one.id))
+  for (const { id: document, kind, draft } of documents) {
+    const about = draft.nodes[draft.root]?.props ?? {}
+    await db('documents')
+      .where({ id: document })
+      .update({ about: JSON.stringify(about), page_type: kind === 'page' ? String(about.pageType ?? 'Page').slice(0, 120) : '' })
+    const said = Object.values(draft.nodes).flatMap((node) => Object.values(node.props).map(String))
+    const linked = said.flatMap((text) => [...text.matchAll(/page:([a-z0-9-]+)/g)].map(([, page]) => page ?? ''))
+    const uses = [
+      ...said.filter((text) => known.has(text)).map((used) => ({ used_id: used, document_id: document, how: 'shows' })),
+      ...linked.map((used) => ({ used_id: used, document_id: document, how: 'links' })),
+    ]
+    await db('uses').where({ document_id: document }).delete()
+    if (uses.length > 0) await db('uses').insert(uses).onConflict().ignore()
   }
 }

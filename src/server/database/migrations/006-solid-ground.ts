@@ -48,12 +48,15 @@ const steps = [
 
 export async function up(db: Knex): Promise<void> {
   for (const step of steps) await db.raw(step)
-  await db('settings').insert({
-    name: 'letterKey',
-    value: JSON.stringify({ key: randomBytes(32).toString('hex') }),
-    updated_at: new Date(),
-    updated_by: 'the first start',
-  })
+  await db('settings')
+    .insert({
+      name: 'letterKey',
+      value: JSON.stringify({ key: randomBytes(32).toString('hex') }),
+      updated_at: new Date(),
+      updated_by: 'the first start',
+    })
+    .onConflict('name')
+    .ignore()
   await approveWhatIsThere(db)
 }
 
@@ -78,7 +81,8 @@ async function approveWhatIsThere(db: Knex): Promise<void> {
     for (const row of rows) take(typeof row[column] === 'string' ? JSON.parse(row[column]) : row[column])
   }
   if (digests.size === 0) return
-  await db('approved_scripts').insert(
-    [...digests].map((digest) => ({ digest, approved_at: new Date(), approved_by: 'what was there before' })),
-  )
+  await db('approved_scripts')
+    .insert([...digests].map((digest) => ({ digest, approved_at: new Date(), approved_by: 'what was there before' })))
+    .onConflict('digest')
+    .ignore()
 }
