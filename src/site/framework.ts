@@ -35,6 +35,22 @@ export function framework({ servePage, log, secure, policies, securityLines }: F
         }),
       ),
     logger: false,
+    // What is no request has no method either: an answer without a body is right for all, and says that this was the last.
+    clientErrorHandler: (reason, socket) => {
+      if (reason.code === 'ECONNRESET' || socket.destroyed || !socket.writable) return void socket.destroy()
+      const status =
+        reason.code === 'HPE_HEADER_OVERFLOW'
+          ? '431 Request Header Fields Too Large'
+          : reason.code === 'ERR_HTTP_REQUEST_TIMEOUT'
+            ? '408 Request Timeout'
+            : '400 Bad Request'
+      const lines = securityLines.flatMap((name, at) => (at % 2 === 0 ? [`${name}: ${securityLines[at + 1] ?? ''}`] : []))
+      socket.end(
+        [`HTTP/1.1 ${status}`, ...lines, 'cache-control: no-store', 'content-length: 0', 'connection: close', '', ''].join(
+          '\r\n',
+        ),
+      )
+    },
     bodyLimit: BODY_LIMIT,
     trustProxy: false,
     routerOptions: { ignoreTrailingSlash: true },

@@ -74,7 +74,7 @@ export function makeSite(parts: SiteParts): FastifyInstance {
   const log = (reason: unknown) => parts.log(reason)
   const regionOf = parts.regionOf ?? (() => null)
   const see = seeing({
-    ...{ current, now, log, secure },
+    ...{ current, now, log, secure, everywhere },
     openLook: async (key) => (await parts.openLook?.(key)) ?? null,
     addresses: parts.addresses ?? { script: scriptAddress(parts.assets), style },
     style: stripStyleAddress(parts.assets),

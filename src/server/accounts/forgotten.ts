@@ -14,11 +14,16 @@ const row = z.object({ id: z.string(), name: z.string(), email: z.string(), invi
  *
  * @throws {Failure} where no mail service is set, so that nobody waits for a mail; or after asking too often
  */
-export async function forgotten(db: Knex, email: string, address: string): Promise<void> {
+export async function forgotten(db: Knex, email: string, address: string): Promise<{ readonly sending: Promise<void> }> {
   if ((await mailService(db)) === null)
     throw new Failure('blocked', 'This studio sends no mail. Ask an administrator for a link to a new password.')
   // Never taken back: asking again and again fills a mailbox, whether it is one's own or not.
   await beginTry(db, `forgotten ${email}`, address)
+  return { sending: send(db, email, address) }
+}
+
+/** Not waited for by whoever asks: how long it takes would say whether there is such an account. */
+async function send(db: Knex, email: string, address: string): Promise<void> {
   await inTransaction(db, async (trx) => {
     const found: unknown = await trx('accounts')
       .where({ email: email.toLowerCase(), disabled: 0 })

@@ -18,6 +18,7 @@ afterAll(() => db.destroy())
 const tokenIn = (link: string) => link.split('/').at(-1) ?? ''
 const enter = (link: string, password: string) =>
   inTransaction(db, async (trx) => choosePassword(trx, (await spendLink(trx, tokenIn(link))).account, password))
+const asked = async (email: string, address: string) => (await forgotten(db, email, address)).sending
 const person = (id: string) => ({ person: id as AccountId })
 
 test('somebody is invited, comes in by the link once, and is who they were invited as', async () => {
@@ -89,12 +90,12 @@ test('only administrators look after people, and that somebody else tried is wri
 test('who forgot their password is sent a link where mail is set; nothing is said of whether there is such an account', async () => {
   await expect(forgotten(db, editor.email, '192.0.2.1')).rejects.toThrow('sends no mail')
   await act(db, administrator, 'setting.save', { mail: 'standIn' })
-  expect(await forgotten(db, 'nobody@example.org', '192.0.2.2')).toBeUndefined()
-  expect(await forgotten(db, editor.email, '192.0.2.2')).toBeUndefined()
+  await asked('nobody@example.org', '192.0.2.2')
+  await asked(editor.email, '192.0.2.2')
   const { mails } = await act(db, administrator, 'mail.list', {})
   expect(mails).toMatchObject([{ to: editor.email, subject: 'A new password' }])
   await enter(/http\S+/.exec(mails[0]?.body ?? '')?.[0] ?? '', 'kettle orchid plaster moon')
-  const asks = await Promise.allSettled(Array.from({ length: 12 }, () => forgotten(db, editor.email, '192.0.2.3')))
+  const asks = await Promise.allSettled(Array.from({ length: 12 }, () => asked(editor.email, '192.0.2.3')))
   expect(asks.some(({ status }) => status === 'rejected')).toBe(true)
 })
 

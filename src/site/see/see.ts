@@ -3,7 +3,7 @@ import type { FastifyInstance } from 'fastify'
 import { decide, noUtm, ORIGINAL, stranger, type Decision } from '@/core/decide'
 import type { DocumentId, VersionId } from '@/core/ids'
 import type { Release } from '@/core/release'
-import { policy, SECURITY } from '../answers'
+import { policy } from '../answers'
 import { compile, type CompiledPage, type CompiledSite } from '../compile/compile'
 import type { Assets } from '../compile/on-a-page'
 import { routeFor } from '../serve/answer-page'
@@ -22,6 +22,8 @@ interface SeeParts extends Opening {
   /** Where the style of the strip is. */
   readonly style: string
   readonly secure: boolean
+  /** On every answer of the site. */
+  readonly everywhere: Readonly<Record<string, string>>
 }
 
 /** Rules are looked at as by somebody of whom only the request is known. */
@@ -76,11 +78,17 @@ export function seeing(parts: SeeParts) {
     serve(request: IncomingMessage, response: ServerResponse, site: CompiledSite, page: CompiledPage): boolean {
       if (!isLooking(request.headers.cookie)) return false
       answer(request, site, page)
-        .then((found) => send(request, response, found))
+        .then((found) => send(request, response, found, parts.everywhere))
         .catch((reason: unknown) => {
           parts.log(reason)
           if (response.headersSent) return void response.destroy()
-          response.writeHead(503, ['content-type', 'text/plain; charset=utf-8', 'cache-control', 'no-store'])
+          response.writeHead(503, [
+            ...Object.entries(parts.everywhere).flat(),
+            'content-type',
+            'text/plain; charset=utf-8',
+            'cache-control',
+            'no-store',
+          ])
           response.end('This cannot be looked at just now. Try again in a moment.\n')
         })
       return true
@@ -98,14 +106,26 @@ type Answer =
   | { readonly html: string; readonly scripts: CompiledPage['scripts'] }
   | { readonly to: string; readonly headers: readonly string[] }
 
-function send(request: IncomingMessage, response: ServerResponse, answer: Answer): void {
+function send(
+  request: IncomingMessage,
+  response: ServerResponse,
+  answer: Answer,
+  everywhere: Readonly<Record<string, string>>,
+): void {
   if ('to' in answer) {
-    response.writeHead(302, [...answer.headers, 'location', answer.to, 'cache-control', 'no-store'])
+    response.writeHead(302, [
+      ...Object.entries(everywhere).flat(),
+      ...answer.headers,
+      'location',
+      answer.to,
+      'cache-control',
+      'no-store',
+    ])
     return void response.end()
   }
   const body = Buffer.from(answer.html)
   response.writeHead(200, [
-    ...Object.entries({ ...SECURITY, 'content-security-policy': policy(answer.scripts) }).flat(),
+    ...Object.entries({ ...everywhere, 'content-security-policy': policy(answer.scripts) }).flat(),
     ...['content-type', 'text/html; charset=utf-8', 'cache-control', 'private, no-store', 'x-robots-tag', 'noindex'],
     ...['content-length', String(body.length)],
   ])

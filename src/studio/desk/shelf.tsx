@@ -2,9 +2,10 @@
 
 import { Button } from '../controls/button'
 import { Check } from '../controls/choices'
+import { TextField } from '../controls/fields'
 import { SheetOver } from '../controls/sheet-over'
 import { useRouter } from 'next/navigation'
-import { memo, useState } from 'react'
+import { memo, useEffect, useRef, useState } from 'react'
 import type { DocumentView, VersionView } from '@/contract/contract'
 import { conditionWords, ORIGINAL, WHOLE } from '@/core/decide'
 import { inShort, walk, type Edit } from '@/core/document'
@@ -34,12 +35,16 @@ interface ShelfProps {
 /** Every version of the selected part in one row, whoever sees it. */
 export const Shelf = memo(function Shelf({ view, state, editing, node, beside, setBeside, make }: ShelfProps) {
   const [folded, setFolded] = useState(false)
+  const [search, setSearch] = useState('')
   const site = useSurroundings(view.surroundings)
   const versions = shelfOf(state.versions, node)
   const type = componentTypes.get(state.document.nodes[node]?.type ?? '')
   const test = view.tests.find((one) => one.parts.some((part) => part.node === node))
   const name = (version: VersionView) =>
     version.manner === 'rule' ? `for: ${conditionWords(version.condition, site)}` : shareWords(version, test)
+  const found = versions
+    .map((version, index) => ({ version, index: index + 1 }))
+    .filter(({ version }) => version.id === state.onPage || isMeant(search, version.name, name(version)))
   return (
     <section className={folded ? 'shelf folded' : 'shelf'} aria-label="Shelf">
       <header>
@@ -52,6 +57,17 @@ export const Shelf = memo(function Shelf({ view, state, editing, node, beside, s
               : `${versions.findIndex(({ id }) => id === state.onPage) + 2} of ${versions.length + 1}`}
           </span>
         </h2>
+        {versions.length < MANY ? null : (
+          <TextField
+            type="search"
+            size="small"
+            className="shelf-search"
+            aria-label="Find a version"
+            placeholder="Find a version"
+            value={search}
+            onChange={(event) => setSearch(event.target.value)}
+          />
+        )}
         <div className="shelf-tools">
           <Button size="small" look="primary" onClick={() => make('chance', null)}>
             New variant
@@ -82,10 +98,10 @@ export const Shelf = memo(function Shelf({ view, state, editing, node, beside, s
               label="Original"
             />
           </ShelfCard>
-          {versions.map((version, index) => (
+          {found.map(({ version, index }) => (
             <ShelfCard
               key={version.id}
-              index={index + 1}
+              index={index}
               title={version.name}
               note={name(version)}
               short={inShort(state.document, version.edits, vocabulary) || 'no difference yet'}
@@ -103,11 +119,24 @@ export const Shelf = memo(function Shelf({ view, state, editing, node, beside, s
               />
             </ShelfCard>
           ))}
+          {search !== '' && found.length === 0 ? <li className="empty">No version is called so.</li> : null}
         </ol>
       )}
     </section>
   )
 })
+
+/** From so many on they are searched rather than looked through. */
+const MANY = 8
+
+/** Whether all of these words are said of it. */
+export function isMeant(search: string, ...said: readonly string[]): boolean {
+  const text = said.join(' ').toLocaleLowerCase()
+  return search
+    .toLocaleLowerCase()
+    .split(/\s+/)
+    .every((word) => text.includes(word))
+}
 
 /** Original first, then by chance, then by rule in the order in which the rules are tried. */
 export function shelfOf(versions: readonly VersionView[], node: NodeId): VersionView[] {
@@ -134,8 +163,13 @@ interface CardProps {
 }
 
 function ShelfCard({ index, title, note, short, chosen, show, beside, compare, children }: CardProps) {
+  const card = useRef<HTMLLIElement>(null)
+  // Whoever steps along the shelf by keys sees where they are.
+  useEffect(() => {
+    if (chosen) card.current?.scrollIntoView({ block: 'nearest', inline: 'nearest' })
+  }, [chosen])
   return (
-    <li className={chosen ? 'shelf-card chosen' : 'shelf-card'}>
+    <li ref={card} className={chosen ? 'shelf-card chosen' : 'shelf-card'}>
       <button type="button" className="shelf-face" aria-pressed={chosen} aria-label={`Put ${title} on the page`} onClick={show}>
         <span className="miniature">{children}</span>
         <span className="shelf-name">
