@@ -238,6 +238,8 @@ export const testActions = {
   ),
   /** Where a calendar program finds the same. */
   'test.calendarAddress': asks(nothing, z.object({ address: z.string() })),
+  /** The one before is not valid any more. */
+  'test.newCalendarAddress': edits(nothing, z.object({ address: z.string() })),
   'test.audience': asks(z.object({ audience: conditionSchema }), audienceView),
   'test.list': asks(
     z.object({
@@ -278,6 +280,15 @@ export const testActions = {
   ),
   'test.end': goesLive(z.object({ test: testIdSchema }), z.object({ release: z.number() })),
   /** A link to the live site with this test’s versions in it, live or not; it holds for a week and is never counted. */
+  /** The links that hold now, and taking one of them back, or all. */
+  'test.looks': asks(
+    z.object({ test: testIdSchema }),
+    z.object({ looks: z.array(z.object({ number: z.number(), by: z.string(), madeAt: when, until: when })) }),
+  ),
+  'test.takeLooksBack': edits(
+    z.object({ test: testIdSchema, number: z.number().int().nullable().default(null) }),
+    z.object({ taken: z.number() }),
+  ),
   'test.look': edits(z.object({ test: testIdSchema }), z.object({ address: z.string() })),
   /**
    * The test’s first page as each version would show it, the original first; nothing where no page shows the test. Whoever

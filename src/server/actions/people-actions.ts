@@ -8,6 +8,7 @@ import { Failure } from '../failure'
 import { newId } from '../new-id'
 import { keptMails, mailService } from '../stand-ins/mail-service'
 import { holdPerson, listPeople, refuseLastAdministrator, refuseTakenEmail } from '../stores/people'
+import { takeLooksBack } from '../stores/looks'
 import type { Area, Handlers } from './handler'
 
 /** Who may sign in, and as what. */
@@ -85,4 +86,5 @@ export const peopleActions: Area<'person'> & Area<'self'> & Handlers<'mail.list'
 async function shutOut(trx: Knex.Transaction, person: AccountId): Promise<void> {
   await signOutEverywhere(trx, person)
   await trx('account_links').where({ account_id: person }).delete()
+  await takeLooksBack(trx, { account: person })
 }

@@ -43,7 +43,7 @@ import {
   type RoundRow,
   type TestRow,
 } from '../stores/tests'
-import { makeLook } from '../stores/looks'
+import { looksAt, makeLook, takeLooksBack } from '../stores/looks'
 import { listVersions, versionsOfTest } from '../stores/versions'
 import { contains } from '../database/contains'
 import type { Area } from './handler'
@@ -58,7 +58,7 @@ import { drawnVersions } from './test-drawn'
 import { asIfStarted } from './test-shown'
 import { siteOrigin } from '@/serving/addresses'
 import { armsOf, keepDesign } from './keep-design'
-import { calendarAddress } from '../formats/calendar-file'
+import { calendarAddress, newCalendarAddress } from '../formats/calendar-file'
 import { testsBetween } from './test-calendar'
 import { openTest } from './test-sheet'
 
@@ -85,6 +85,7 @@ export const testActions: Area<'test'> = {
     }
   },
   'test.calendarAddress': async ({ db, account }) => ({ address: await calendarAddress(db, account.id) }),
+  'test.newCalendarAddress': async ({ db, account }) => ({ address: await newCalendarAddress(db, account.id) }),
 
   'test.open': ({ db }, { test }) => openTest(db, test),
   'test.audience': async ({ db }, { audience }) => {
@@ -202,6 +203,7 @@ export const testActions: Area<'test'> = {
         throw new Failure('blocked', 'Only a draft that has never run can be removed; what has run stays on record.')
       await trx('versions').where({ test_number: row.number }).update({ test_number: null })
       await trx('tests').where({ number: row.number }).delete()
+      await takeLooksBack(trx, { test })
       return {}
     }),
 
@@ -299,9 +301,18 @@ export const testActions: Area<'test'> = {
     const versions = (await versionsOfTest(db, row.number)).map(asVersion)
     const own = asIfStarted(test, row.design, versions)
     const rounds = row.status === 'running' || row.status === 'paused' ? [] : [{ ...own, versions: versionsInUse(own) }]
-    const key = await makeLook(db, { tests: [test], rounds }, account.name)
+    const key = await makeLook(db, { tests: [test], rounds }, account)
     return { address: `${siteOrigin()}/see/${key}?to=${encodeURIComponent(await pathWith(db, row.document_id))}` }
   },
+
+  'test.looks': async ({ db }, { test }) => ({
+    looks: (await looksAt(db, test)).map(({ number, until, made_at: madeAt, made_by: by }) => ({
+      ...{ number, by, until: until.toISOString(), madeAt: madeAt.toISOString() },
+    })),
+  }),
+  'test.takeLooksBack': async ({ db }, { test, number }) => ({
+    taken: await takeLooksBack(db, { test, number: number ?? undefined }),
+  }),
 
   'test.drawn': async ({ db }, { test }) => drawnVersions(db, await readTest(db, test)),
 

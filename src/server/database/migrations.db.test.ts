@@ -41,6 +41,7 @@ const LANDED: Readonly<Record<string, string>> = {
   '019': '77c52e53c718f984',
   '020': 'eab3c2a615b7e39f',
   '021': 'baa114e667547656',
+  '022': '1ddddf55fdbc80d2',
 }
 
 const FOLDER = join(process.cwd(), 'src/server/database/migrations')

@@ -21,6 +21,7 @@ import * as newestRelease from './migrations/018-newest-release'
 import * as addresses from './migrations/019-addresses'
 import * as knownOfVisitors from './migrations/020-known-of-visitors'
 import * as kindsAreNames from './migrations/021-kinds-are-names'
+import * as takenBack from './migrations/022-taken-back'
 import { inSteps, type Fault } from './in-steps'
 
 export interface Migration {
@@ -51,6 +52,7 @@ export const migrations: readonly Migration[] = [
   { name: '019-addresses', ...addresses },
   { name: '020-known-of-visitors', ...knownOfVisitors },
   { name: '021-kinds-are-names', ...kindsAreNames },
+  { name: '022-taken-back', ...takenBack },
 ]
 
 /**

@@ -47,19 +47,33 @@ export async function calendarFile(db: Knex, now: Date): Promise<string> {
   return calendar.toString()
 }
 
-const accountRow = z.object({ role: z.enum(roles), disabled: z.coerce.boolean() })
+const accountRow = z.object({ role: z.enum(roles), disabled: z.coerce.boolean(), calendar: z.number() })
 
 /** The address at which a calendar program may ask for it without signing in; it holds for as long as the account is open. */
 export async function calendarAddress(db: Knex, account: string): Promise<string> {
-  const signature = signerWith(await readLetterKey(db)).sign(signedText(account))
+  const signature = signerWith(await readLetterKey(db)).sign(signedText(account, await turnOf(db, account)))
   return `${studioOrigin()}/calendar.ics?for=${encodeURIComponent(account)}&key=${signature}`
 }
 
 export async function mayReadCalendar(db: Knex, account: string, signature: string): Promise<boolean> {
   const id = accountIdSchema.safeParse(account)
-  if (!id.success || !signerWith(await readLetterKey(db)).fits(signedText(id.data), signature)) return false
-  const row: unknown = await db('accounts').where({ id: id.data }).first('role', 'disabled')
-  return row !== undefined && !accountRow.parse(row).disabled
+  if (!id.success) return false
+  const row: unknown = await db('accounts').where({ id: id.data }).first('role', 'disabled', 'calendar')
+  if (row === undefined) return false
+  const { disabled, calendar } = accountRow.parse(row)
+  return !disabled && signerWith(await readLetterKey(db)).fits(signedText(id.data, calendar), signature)
 }
 
-const signedText = (account: string) => `calendar of tests for ${account}`
+/** @param turn how often a new one was made: those before are not valid any more */
+const signedText = (account: string, turn: number) => `calendar of tests for ${account}${turn === 0 ? '' : ` (${turn})`}`
+
+async function turnOf(db: Knex, account: string): Promise<number> {
+  const row: unknown = await db('accounts').where({ id: account }).first('calendar')
+  return row === undefined ? 0 : z.object({ calendar: z.number() }).parse(row).calendar
+}
+
+/** For whoever gave the address to somebody who is to see it no more. */
+export async function newCalendarAddress(db: Knex, account: string): Promise<string> {
+  await db('accounts').where({ id: account }).increment('calendar', 1)
+  return calendarAddress(db, account)
+}

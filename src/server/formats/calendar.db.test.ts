@@ -57,3 +57,11 @@ test('the weeks of a calendar have what ran, runs and is planned, and nothing el
   expect((await between('2099-01-05', 4)).map(({ runs }) => runs.map(({ isPlanned }) => isPlanned))).toEqual([[false], [true]])
   expect(await between('2099-04-06', 4)).toMatchObject([{ runs: [{ isPlanned: true, to: null }] }])
 })
+
+test('a calendar’s address holds until a new one is made', async () => {
+  const keyOf = (address: string) => new URL(address).searchParams.get('key') ?? ''
+  const before = keyOf((await act(db, publisher, 'test.calendarAddress', {})).address)
+  expect(await mayReadCalendar(db, publisher.id, before)).toBe(true)
+  const after = keyOf((await act(db, publisher, 'test.newCalendarAddress', {})).address)
+  expect([await mayReadCalendar(db, publisher.id, before), await mayReadCalendar(db, publisher.id, after)]).toEqual([false, true])
+})

@@ -23,7 +23,11 @@ const rowSchema = z.object({
 })
 
 /** @returns the key, which is kept nowhere */
-export async function makeLook(db: Knex, { tests, rounds }: Omit<Look, 'until'>, by: string): Promise<string> {
+export async function makeLook(
+  db: Knex,
+  { tests, rounds }: Omit<Look, 'until'>,
+  by: { readonly id: string; readonly name: string },
+): Promise<string> {
   const key = randomBytes(16).toString('base64url')
   const now = new Date()
   await db('looks').where('until', '<', now).limit(100).delete()
@@ -33,7 +37,8 @@ export async function makeLook(db: Knex, { tests, rounds }: Omit<Look, 'until'>,
     rounds: JSON.stringify(rounds),
     until: new Date(now.getTime() + DAYS * 86_400_000),
     made_at: now,
-    made_by: by,
+    made_by: by.name,
+    account_id: by.id,
   })
   return key
 }
@@ -48,3 +53,25 @@ export async function readLook(db: Knex, key: string): Promise<Look | null> {
 }
 
 const digestOf = (key: string) => createHash('sha256').update(key).digest()
+
+const lineRow = z.object({ number: z.number(), until: z.date(), made_at: z.date(), made_by: z.string() })
+
+/** The links to a test that hold now, the newest first. */
+export async function looksAt(db: Knex, test: TestId): Promise<z.infer<typeof lineRow>[]> {
+  const rows: unknown[] = await ofTest(db, test).where('until', '>', new Date()).orderBy('number', 'desc').limit(100)
+  return rows.map((row) => lineRow.parse(row))
+}
+
+/** @param which one of them, all of a test, or all that somebody made. @returns how many were taken back */
+export async function takeLooksBack(
+  db: Knex,
+  which: { readonly test: TestId; readonly number?: number | undefined } | { readonly account: string },
+): Promise<number> {
+  if ('account' in which) return db('looks').where({ account_id: which.account }).delete()
+  const { test, number } = which
+  return ofTest(db, test)
+    .modify((query) => (number === undefined ? undefined : void query.where({ number })))
+    .delete()
+}
+
+const ofTest = (db: Knex, test: TestId) => db('looks').where('tests', 'like', `%"${test}"%`)

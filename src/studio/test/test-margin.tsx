@@ -26,7 +26,7 @@ import { limitWords, percent, roughPercent, signed } from '@/core/numbers'
 import type { DocumentId } from '@/core/ids'
 import { useMessages } from '../frame/messages'
 import { Note } from '../frame/screen'
-import { count, dayWords, plural } from '../frame/wording'
+import { count, dayWords, momentWords, plural } from '../frame/wording'
 import { talk, useAsk, useTell, type Refused } from '../talk'
 import { DrawnCheck } from './drawn-check'
 import type { Editing } from './test-screen'
@@ -316,7 +316,40 @@ function SeeIt({ test }: { test: TestView }) {
           Copy a link
         </Button>
       </div>
+      <Links test={test} />
     </Note>
+  )
+}
+
+/** The links that were made and hold, to be taken back. */
+function Links({ test }: { test: TestView }) {
+  const message = useMessages()
+  const { data } = useAsk('test.looks', { test: test.id }, { every: 15_000 })
+  const back = useTell('test.takeLooksBack', ({ taken }) =>
+    message.success(`${plural(taken, 'link opens', 'links open')} nothing any more.`),
+  )
+  const take = (number: number | null) =>
+    back.mutate({ test: test.id, number }, { onError: (reason) => void message.error(reason.message, 8) })
+  if (data === undefined || data.looks.length === 0) return null
+  return (
+    <details>
+      <summary>{plural(data.looks.length, 'link holds', 'links hold')}</summary>
+      <ul className="where-used">
+        {data.looks.map(({ number, by, until }) => (
+          <li key={number}>
+            by {by}, until {momentWords(until)}{' '}
+            <Button size="small" look="quiet" busy={back.isPending} onClick={() => take(number)}>
+              Take back
+            </Button>
+          </li>
+        ))}
+      </ul>
+      {data.looks.length < 2 ? null : (
+        <Button size="small" look="quiet" busy={back.isPending} onClick={() => take(null)}>
+          Take all back
+        </Button>
+      )}
+    </details>
   )
 }
 

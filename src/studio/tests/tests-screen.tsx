@@ -11,7 +11,7 @@ import { Note, Screen, Waiting } from '../frame/screen'
 import { SearchHead } from '../frame/search-head'
 import { useMessages } from '../frame/messages'
 import { useAddress } from '../frame/use-address'
-import { talk, useAsk } from '../talk'
+import { talk, useAsk, type Refused } from '../talk'
 import { Capacity } from './capacity'
 import { TestRow } from './test-row'
 import { WeeksView } from './weeks-view'
@@ -175,12 +175,22 @@ function CalendarAddress() {
         () => message.success('The address is copied. Paste it where your calendar asks for one to subscribe to.'),
         () => message.error('The address could not be copied.', 8),
       )
+  const renew = () =>
+    void talk('test.newCalendarAddress', {}).then(
+      () => message.success('There is a new address; the one before tells nothing any more. Copy it into your calendar.', 8),
+      (reason: Refused) => message.error(reason.message, 8),
+    )
   return (
     <Note title="In your calendar">
       <p>Starts and ends of all tests, for a calendar program that subscribes to an address (iCalendar). It is yours alone.</p>
-      <Button size="small" onClick={copy}>
-        Copy the address
-      </Button>
+      <div className="row-tools">
+        <Button size="small" onClick={copy}>
+          Copy the address
+        </Button>
+        <Button size="small" look="quiet" onClick={renew}>
+          New address
+        </Button>
+      </div>
     </Note>
   )
 }
