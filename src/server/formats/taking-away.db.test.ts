@@ -78,7 +78,6 @@ test('one person has two at a time, everybody together four, and what is refused
 
 test('a file that cannot be read is one less, not one for ever', async () => {
   const away = new TakingAway(process.env)
-  // eslint-disable-next-line require-yield
   const broken = async function* (from: Knex): AsyncGenerator<Uint8Array, void, undefined> {
     await from('there_is_no_such_table').select('*')
   }

@@ -126,6 +126,9 @@ export const Shelf = memo(function Shelf({ view, state, editing, node, beside, s
   )
 })
 
+/** What stays free beside a card that is brought into sight, in px. */
+const EDGE = 18
+
 /** From so many on they are searched rather than looked through. */
 const MANY = 8
 
@@ -166,7 +169,13 @@ function ShelfCard({ index, title, note, short, chosen, show, beside, compare, c
   const card = useRef<HTMLLIElement>(null)
   // Whoever steps along the shelf by keys sees where they are.
   useEffect(() => {
-    if (chosen) card.current?.scrollIntoView({ block: 'nearest', inline: 'nearest' })
+    const [own, row] = [card.current, card.current?.parentElement]
+    if (!chosen || own == null || row == null) return
+    // Within the shelf alone: the page stays where it is.
+    const begin = own.offsetLeft - row.offsetLeft
+    const end = begin + own.offsetWidth
+    if (begin < row.scrollLeft) row.scrollTo({ left: begin - EDGE })
+    else if (end > row.scrollLeft + row.clientWidth) row.scrollTo({ left: end - row.clientWidth + EDGE })
   }, [chosen])
   return (
     <li ref={card} className={chosen ? 'shelf-card chosen' : 'shelf-card'}>

@@ -60,8 +60,14 @@ function variantsDiffer(facts: ReadinessFacts): Found[] {
 /** What visitors get says it, whatever was set to what it was already; of what differs in nothing it is said once. */
 function looksSame(facts: ReadinessFacts): Found[] {
   const known = new Set(variantsDiffer(facts).flatMap((found) => (found.code === 'variantSame' ? [found.version] : [])))
+  // A script that may not run is told as such.
+  const unrun = facts.scripts.allowed ? [] : facts.scripts.versions
   return facts.shown.same.flatMap(({ version, as }): Found[] =>
-    known.has(version) ? [] : as === ORIGINAL ? [{ code: 'variantSame', version }] : [{ code: 'variantsSame', version, as }],
+    known.has(version) || unrun.includes(version)
+      ? []
+      : as === ORIGINAL
+        ? [{ code: 'variantSame', version }]
+        : [{ code: 'variantsSame', version, as }],
   )
 }
 
