@@ -171,6 +171,8 @@ export const testView = z.object({
   pageTypes: z.array(z.string()),
   /** Groups of tests that are kept apart, by their names. */
   groups: z.array(z.string()),
+  /** Other tests of its group, with their parts of its visitors in basis points. */
+  ofGroup: z.array(z.object({ name: z.string(), share: z.number(), isLive: z.boolean() })),
   /** Of everybody, whoever takes part. */
   traffic: z.object({ visitorsPerDay: z.number(), recent: z.array(z.number()), baseRate: z.number().nullable() }),
   blocks: z.array(findingView),

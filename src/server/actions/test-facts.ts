@@ -103,6 +103,7 @@ export async function testFacts(db: Knex, test: TestRow, look: When): Promise<Te
       }),
     },
     forecast: ahead,
+    ofGroup: await ofGroup(db, test),
     takenOfGroup: design.group === '' ? [] : await takenOfGroup(db, design.group, test.number, false),
     now: calendarIn(settings.timeZone).write(new Date()),
   }
@@ -117,6 +118,22 @@ export async function testFacts(db: Knex, test: TestRow, look: When): Promise<Te
     readiness: readiness(facts),
     places,
   }
+}
+
+/** The other tests of its group that have a part of the visitors, or will want one. */
+export async function ofGroup(db: Knex, { number, design }: TestRow): Promise<ReadinessFacts['ofGroup']> {
+  if (design.group === '') return []
+  const rows = await testsWhere(
+    db,
+    (query) =>
+      void query
+        .whereIn('status', ['draft', 'scheduled', 'running', 'paused'])
+        .whereNot({ number })
+        .whereRaw("JSON_VALUE(design, '$.group') = ?", [design.group])
+        .orderBy('number')
+        .limit(20),
+  )
+  return rows.map(({ name, status, design: { share } }) => ({ name, share, isLive: status === 'running' || status === 'paused' }))
 }
 
 /** However many there are: their versions and what they change are read at once. */

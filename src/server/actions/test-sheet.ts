@@ -16,7 +16,7 @@ import { pastTests } from '../stores/past-tests'
 import { listGroups, newsOf, readTest, roundsOf, type RoundRow, type TestRow } from '../stores/tests'
 import { listVersions, livePersonalizations } from '../stores/versions'
 import { decisionView } from './test-lines'
-import { asVersion, drawsNobody, namesFor, testFacts } from './test-facts'
+import { asVersion, drawsNobody, namesFor, ofGroup, testFacts } from './test-facts'
 
 /** The whole of what the sheet of a test shows. */
 export async function openTest(db: Database, id: TestId): Promise<Output<'test.open'>> {
@@ -100,6 +100,7 @@ export async function openTest(db: Database, id: TestId): Promise<Output<'test.o
     pages: pages.map(({ id: page, title, path, published }) => ({ id: page, title, path, published })),
     pageTypes: [...new Set(pages.map(({ pageType }) => pageType))].sort(),
     groups: await listGroups(db),
+    ofGroup: [...(await ofGroup(db, row))],
     traffic: { ...facts.traffic, recent: [...facts.traffic.recent] },
     blocks: facts.readiness.blocks.map(said),
     advises: facts.readiness.advises.map(said),

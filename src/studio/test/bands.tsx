@@ -57,6 +57,36 @@ export function QuestionBand({ editing, test }: { editing: Editing; test: TestVi
 }
 
 /** How many take part, and who sees what. */
+/** All visitors of a group as one bar, divided among its tests: those that are live first, then this one, then what is left. */
+function GroupBar({ own, others }: { own: number; others: TestView['ofGroup'] }) {
+  const live = others.filter(({ isLive }) => isLive)
+  const taken = live.reduce((sum, { share }) => sum + share, 0)
+  const parts = [
+    ...live.map(({ name, share }) => ({ name, share, kind: 'other' })),
+    { name: 'this test', share: own, kind: 'own' },
+    { name: 'free', share: Math.max(0, WHOLE - taken - own), kind: 'free' },
+  ].filter(({ share }) => share > 0)
+  const waiting = others.filter(({ isLive }) => !isLive)
+  return (
+    <figure className="group-bar">
+      <ul aria-label="The group’s visitors">
+        {parts.map(({ name, share, kind }) => (
+          <li key={name} className={kind} style={{ flexGrow: share }}>
+            <span>
+              {name} {percent(share / WHOLE)}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {waiting.length === 0 ? null : (
+        <figcaption className="quiet">
+          {waiting.map(({ name, share }) => `“${name}” wants ${percent(share / WHOLE)}`).join(', ')} when started.
+        </figcaption>
+      )}
+    </figure>
+  )
+}
+
 export function VisitorsBand({
   account,
   test,
@@ -110,6 +140,7 @@ export function VisitorsBand({
         </datalist>
         {design.group.trim() === '' ? null : <span className="quiet">its tests divide visitors: nobody is in two</span>}
       </div>
+      {design.group.trim() === '' ? null : <GroupBar own={design.share} others={test.ofGroup} />}
       <div className="share">
         <span>A visitor keeps the same version</span>
         <Choice

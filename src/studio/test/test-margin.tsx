@@ -206,6 +206,7 @@ function useSettle(test: TestView, editing: Editing) {
       case 'wholeShare':
         return change({ share: WHOLE })
       case 'freeShare':
+      case 'fairShare':
         return change({ share: Number(subject ?? WHOLE) })
       case 'publishPage': {
         const failed = (reason: Refused) => void message.error(reason.message, 8)

@@ -72,6 +72,7 @@ export const facts: ReadinessFacts = {
   forecast: null,
   now: '2026-12-01T09:00',
   takenOfGroup: [],
+  ofGroup: [],
 }
 export const change = (design: Partial<ReadinessFacts['design']>, rest: Partial<ReadinessFacts> = {}): ReadinessFacts => ({
   ...facts,

@@ -29,6 +29,8 @@ export interface ReadinessFacts {
   readonly forecast: Forecast | null
   /** What other tests of the same group that run have taken of its visitors. */
   readonly takenOfGroup: Lots
+  /** The other tests of the same group that have or will want a part of its visitors; `share` in basis points. */
+  readonly ofGroup: readonly { readonly name: string; readonly share: number; readonly isLive: boolean }[]
   /** By the site’s clock, as in 2026-12-01T09:00. */
   readonly now: string
 }
@@ -42,6 +44,7 @@ export interface Settling {
     | 'evenSplit'
     | 'wholeShare'
     | 'freeShare'
+    | 'fairShare'
     | 'everybody'
     | 'publishPage'
     | 'openGoal'

@@ -58,7 +58,17 @@ test('the split is a whole, everybody has a part of it, and no more of a group i
   expect(blocked(change({ arms: weights(10_000, 0) }))).toEqual(['weightZero'])
   expect(blocked(change({ share: 0 }))).toEqual(['shareZero'])
   const taken = { takenOfGroup: [[0, 6000]] as ReadinessFacts['takenOfGroup'] }
-  expect(found(change({ group: 'front', share: 5000 }, taken), 'groupFull')).toEqual([{ code: 'groupFull', free: 4000 }])
+  expect(found(change({ group: 'front', share: 5000 }, taken), 'groupFull')).toEqual([{ code: 'groupFull', free: 4000, by: [] }])
+  const beside = { ofGroup: [{ name: 'Menu', share: 6000, isLive: true }] }
+  expect(found(change({ group: 'front', share: 5000 }, { ...taken, ...beside }), 'groupFull')).toMatchObject([{ by: ['Menu'] }])
+  // What leaves nothing for others is told before it starts, with the part that leaves as much for each.
+  expect(advised(change({ group: 'front', share: 10_000 }))).toContain('groupTaken')
+  const two = { ofGroup: [1, 2].map((at) => ({ name: `T${at}`, share: 10_000, isLive: false })) }
+  expect(found(change({ group: 'front', share: 10_000 }, two), 'groupTaken')).toEqual([
+    { code: 'groupTaken', fair: 3333, others: 2 },
+  ])
+  expect(advised(change({ group: 'front', share: 3333 }, two))).not.toContain('groupTaken')
+  expect(advised(change({ share: 10_000 }))).not.toContain('groupTaken')
   expect(blocked(change({ group: 'front', share: 4000 }, taken))).toEqual([])
   expect(blocked(change({ share: 5000 }, taken))).toEqual([])
 })

@@ -58,8 +58,12 @@ const told: { readonly [Code in Finding['code']]: readonly Line<Code>[] } = {
   weightsOff: [[{ total: 9000 }, /adds up to 90%/, 'evenSplit']],
   weightZero: [[onBold, /Nobody would see ‘bold’/, 'evenSplit']],
   groupFull: [
-    [{ free: 0 }, /none are free/, null],
-    [{ free: 2500 }, /25% are free/, 'freeShare', '2500'],
+    [{ free: 0, by: ['Menu'] }, /none are free.*lower the share of “Menu”: that begins its next round/, null],
+    [{ free: 2500, by: [] }, /25% are free/, 'freeShare', '2500'],
+  ],
+  groupTaken: [
+    [{ fair: 5000, others: 0 }, /no other test of the group can/, 'fairShare', '5000'],
+    [{ fair: 3333, others: 2 }, /the 2 other tests of the group cannot run/, 'fairShare', '3333'],
   ],
   shareZero: [[{}, /take part is 0%/, 'wholeShare']],
   testMeetsTest: [[{ test: 't-2' as never, name: 'Other' }, /“Other” is already testing/, 'pauseOther', 't-2']],
