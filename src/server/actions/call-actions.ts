@@ -1,4 +1,3 @@
-import { stringify } from 'csv-stringify/sync'
 import type { Knex } from 'knex'
 import * as z from 'zod'
 import { PAGE_SIZE, type CallLine, type Parsed } from '@/contract/contract'
@@ -11,6 +10,7 @@ import { stateOf } from '../stores/documents'
 import { readCalendar, readSettings } from '../stores/settings'
 import { testId } from '../stores/tests'
 import { contains } from '../database/contains'
+import { csvLines } from '../formats/csv'
 import { placeLine } from './document-actions'
 import type { Area } from './handler'
 
@@ -63,10 +63,10 @@ export const callActions: Area<'call'> = {
       'last change',
     ]
     const rows = lines.map((line) => [
-      safe(line.title),
-      safe(line.campaign),
+      line.title,
+      line.campaign,
       line.look,
-      safe(line.places.map(({ title }) => title).join('; ')),
+      line.places.map(({ title }) => title).join('; '),
       line.views,
       line.clicks,
       line.views === 0 ? '' : (line.clicks / line.views).toFixed(4),
@@ -77,13 +77,8 @@ export const callActions: Area<'call'> = {
       line.ordersClosed,
       line.updatedAt,
     ])
-    return { csv: stringify([head, ...rows], { record_delimiter: 'windows' }) }
+    return { csv: csvLines([head, ...rows]) }
   },
-}
-
-/** A text that a spreadsheet would take for a formula is kept a text (OWASP, CSV injection). */
-function safe(text: string): string {
-  return /^[=+\-@\t\r]/.test(text) ? `'${text}` : text
 }
 
 const rowSchema = z.object({

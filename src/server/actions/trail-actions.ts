@@ -1,5 +1,5 @@
-import { stringify } from 'csv-stringify/sync'
 import { PAGE_SIZE } from '@/contract/contract'
+import { csvLines } from '../formats/csv'
 import { readTrail } from '../stores/audit-trail'
 import type { Area } from './handler'
 
@@ -11,9 +11,8 @@ export const trailActions: Area<'trail'> = {
 
   'trail.table': async ({ db }, filter) => {
     const { lines } = await readTrail(db, filter, 1, MOST_ROWS)
-    const columns = ['at', 'person', 'address', 'words', 'outcome', 'thingKind', 'thing', 'thingName', 'detail']
+    const columns = ['at', 'person', 'address', 'words', 'outcome', 'thingKind', 'thing', 'thingName', 'detail'] as const
     const rows = lines.map(({ refused, ...line }) => ({ ...line, outcome: refused ? 'refused' : 'done' }))
-    // A cell that a spreadsheet would calculate is written as text.
-    return { csv: stringify(rows, { header: true, columns, escape_formulas: true }) }
+    return { csv: csvLines([columns, ...rows.map((row) => columns.map((column) => row[column]))]) }
   },
 }

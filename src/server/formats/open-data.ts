@@ -1,10 +1,10 @@
-import { stringify } from 'csv-stringify/sync'
 import type { Knex } from 'knex'
 import * as z from 'zod'
 import { dataSets, type DataSetName } from '@/core/formats'
 import type { RoundId } from '@/core/ids'
 import { visitorSchema } from '@/core/ledger'
 import { jsonColumn } from '../database/json-column'
+import { csvLines } from './csv'
 
 export const dataForms = ['csv', 'ndjson'] as const
 export type DataForm = (typeof dataForms)[number]
@@ -29,11 +29,11 @@ export async function* openData(
   const encoder = new TextEncoder()
   const lines = (rows: readonly Row[]) =>
     form === 'csv'
-      ? stringify(rows.map((row) => columns.map((column) => cell(row[column]))))
+      ? csvLines(rows.map((row) => columns.map((column) => cell(row[column]))))
       : rows
           .map((row) => `${JSON.stringify(Object.fromEntries(columns.map((column) => [column, row[column] ?? null])))}\n`)
           .join('')
-  if (form === 'csv') yield encoder.encode(stringify([columns]))
+  if (form === 'csv') yield encoder.encode(csvLines([columns]))
   let waiting: Row[] = []
   for await (const row of readers[name](db, rounds)) {
     waiting.push(row)

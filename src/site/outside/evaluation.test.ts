@@ -131,6 +131,9 @@ test('nothing is sent again that is known', async () => {
   const first = await ask('', about('nelly'))
   const etag = String(first.headers.etag)
   expect((await ask('', about('nelly'), { 'if-none-match': etag })).statusCode).toBe(304)
+  for (const known of [`"other", ${String(etag)}`, `W/${String(etag)}`, '*'])
+    expect((await ask('', about('nelly'), { 'if-none-match': known })).statusCode).toBe(304)
+  expect((await ask('', about('nelly'))).headers['access-control-expose-headers']).toBe('etag, retry-after')
   expect((await ask('', about('nelly', { device: 'phone' }), { 'if-none-match': etag })).statusCode).toBe(200)
 })
 

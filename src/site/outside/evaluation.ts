@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto'
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify'
+import fresh from 'fresh'
 import * as z from 'zod'
 import { allowedOf, decide, devices, matches, noUtm, stranger, type Decision, type Segment, type Visitor } from '@/core/decide'
 import { sourceOf } from '@/core/events'
@@ -85,9 +86,14 @@ export function evaluation(site: FastifyInstance, around: Evaluating): void {
     const body = JSON.stringify({ flags })
     const etag = `"${createHash('sha256').update(body).digest('base64url').slice(0, 27)}"`
     void reply.headers({ etag, 'cache-control': 'private, no-cache' })
-    if (request.headers['if-none-match'] === etag) return reply.code(304).send()
+    // A list of tags, a weak one and “*” as well (RFC 9110, 13.1.2).
+    if (isKnown(request.headers['if-none-match'], etag)) return reply.code(304).send()
     return reply.header('content-type', 'application/json').send(body)
   })
+}
+
+function isKnown(known: string | undefined, etag: string): boolean {
+  return known !== undefined && fresh({ 'if-none-match': known }, { etag })
 }
 
 interface Asked {
@@ -98,6 +104,8 @@ interface Asked {
 /** Who asks, and about whom; `null` where that was answered already. */
 function begin(request: FastifyRequest, reply: FastifyReply, around: Evaluating, flag: { readonly key?: string }): Asked | null {
   around.allow(request, reply)
+  // Else a browser hides from pages of other origins what they would ask with the next time.
+  void reply.header('access-control-expose-headers', 'etag, retry-after')
   const refuse = (status: number, answer: object | undefined) => {
     void reply.code(status).send(answer)
     return null

@@ -23,6 +23,7 @@ export class Unreadable extends Error {}
 export const reportTypes = [
   'application/json',
   'application/x-ndjson',
+  'application/jsonl',
   'application/cloudevents+json',
   'application/cloudevents-batch+json',
 ] as const
@@ -35,7 +36,7 @@ export type ReportType = (typeof reportTypes)[number]
  * @throws {Unreadable} where the whole cannot be read as what it says it is
  */
 export function readReports(type: ReportType, body: string): ReadReport[] {
-  if (type === 'application/x-ndjson')
+  if (type === 'application/x-ndjson' || type === 'application/jsonl')
     return bounded(body.split(/\r?\n/).flatMap((line, index) => (line.trim() === '' ? [] : [[index + 1, line] as const]))).map(
       ([place, line]) => {
         const value = parsed(line)
@@ -59,7 +60,8 @@ function bounded<Of>(list: Of[]): Of[] {
 
 function parsed(text: string): unknown {
   try {
-    return JSON.parse(text) as unknown
+    // Some programs put a byte-order mark before it.
+    return JSON.parse(text.replace(/^\uFEFF/, '')) as unknown
   } catch {
     return undefined
   }

@@ -141,7 +141,7 @@ function PlainTable({ table }: { table: ChartTable }) {
 /** RFC 4180: commas, CRLF, quotes doubled. A leading = + - @ would be a formula to a spreadsheet. */
 export function toCsv({ columns, rows }: ChartTable): string {
   const cell = (value: string | number | null) => {
-    const text = typeof value === 'string' && /^[=+\-@]/.test(value) ? `'${value}` : String(value ?? '')
+    const text = typeof value === 'string' && /^[=+\-@\t\r]/.test(value) ? `'${value}` : String(value ?? '')
     return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text
   }
   return [columns.map(({ name }) => name), ...rows].map((row) => row.map(cell).join(',')).join('\r\n') + '\r\n'
