@@ -25,24 +25,34 @@ export function addressOf(request: Request): string {
   return request.headers.get(CLIENT_ADDRESS) ?? 'unknown'
 }
 
-/** The body as JSON; `undefined` when it is too large or none. */
+/**
+ * The body as JSON; `undefined` where it is none.
+ *
+ * @throws {Failure} where it is too large
+ */
 export async function readBody(request: Request): Promise<unknown> {
   const bytes = await readUpTo(request, BODY_LIMIT)
+  if (bytes === 'tooLarge')
+    throw new Failure(
+      'input',
+      `This is larger than ${BODY_LIMIT / 1e6} MB, and nothing of it was taken. Divide it, or bring it in as a file.`,
+    )
   try {
-    return bytes === null ? undefined : JSON.parse(bytes.toString('utf8'))
+    return bytes === null ? undefined : JSON.parse(bytes.toString('utf8').replace(/^\uFEFF/, ''))
   } catch {
     return undefined
   }
 }
 
-/** The body, read only as far as it may go; `null` where there is more. */
-async function readUpTo(request: Request, limit: number): Promise<Buffer | null> {
-  if (Number(request.headers.get('content-length') ?? 0) > limit || request.body === null) return null
+/** The body, read only as far as it may go; `null` where there is none. */
+async function readUpTo(request: Request, limit: number): Promise<Buffer | 'tooLarge' | null> {
+  if (request.body === null) return null
+  if (Number(request.headers.get('content-length') ?? 0) > limit) return 'tooLarge'
   const parts: Uint8Array[] = []
   let size = 0
   for await (const part of request.body as unknown as AsyncIterable<Uint8Array>) {
     size += part.length
-    if (size > limit) return null
+    if (size > limit) return 'tooLarge'
     parts.push(part)
   }
   return Buffer.concat(parts)

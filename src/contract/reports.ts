@@ -12,6 +12,7 @@ export const originSchema = z
   .refine((text) => /^https?:/.test(text) && readUrl(text)?.origin === text, {
     error: 'an origin looks like https://shop.example, without a path',
   })
+  .refine((text) => !text.includes('*'), 'one origin, and no pattern: make a key for each')
 
 export const keyLine = z.object({
   id: z.string(),

@@ -98,10 +98,14 @@ export const exchangeSchema = z.discriminatedUnion('kind', [
   }),
 ])
 
-/** The published schema (JSON Schema 2020-12), made from the schemas that check what comes in. */
-export function exchangeJsonSchema(): string {
+/**
+ * The published schema (JSON Schema 2020-12), made from the schemas that check what comes in.
+ *
+ * @param id where it is to be had, which is its name
+ */
+export function exchangeJsonSchema(id: string): string {
   const schema = z.toJSONSchema(exchangeSchema, { io: 'input' })
   const description =
     'A document has at most 3000 parts, 40 deep. Ids of parts are kept where no other part has them; a part without one gets one. A version stands in a test once.'
-  return `${JSON.stringify({ title: 'Upbeat Sprig: documents, variants, tests, segments and rules', description, ...schema }, null, 2)}\n`
+  return `${JSON.stringify({ $id: id, title: 'Upbeat Sprig: documents, variants, tests, segments and rules', description, ...schema }, null, 2)}\n`
 }

@@ -2,7 +2,9 @@ import { parse, type ParseError } from 'jsonc-parser'
 import { FileFault } from './fault'
 
 /** @throws {FileFault} where it is no JSON, with the place */
-export function parseJson(text: string): unknown {
+export function parseJson(written: string): unknown {
+  // Some programs put a byte-order mark before it.
+  const text = written.replace(/^\uFEFF/, '')
   try {
     return JSON.parse(text)
   } catch {

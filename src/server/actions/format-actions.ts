@@ -24,7 +24,7 @@ import { codesBroughtBy, codesIn } from '@/components/scripts'
 import { siteView } from '@/components/site-view'
 import { libraryOf, withParts } from '@/core/goals'
 import { shortened } from '@/core/text'
-import { siteOrigin } from '@/serving/addresses'
+import { siteOrigin, studioOrigin } from '@/serving/addresses'
 import { inTransaction } from '../database/connect'
 import { Failure } from '../failure'
 import { readApart } from '../formats/apart'
@@ -98,7 +98,7 @@ export const formatActions: Area<'format'> = {
     return file(`rules-of-${node}`, 'json', 'application/json', writeExchange(content))
   },
 
-  'format.schema': () => Promise.resolve({ text: exchangeJsonSchema() }),
+  'format.schema': () => Promise.resolve({ text: exchangeJsonSchema(`${studioOrigin()}/schema.json`) }),
 
   'format.take': async (context, { as, text, title }) => {
     const { db } = context

@@ -1,10 +1,20 @@
 import { cookies } from 'next/headers'
 import { log } from '@/app/log'
-import { addressOf, answer, databaseAway, isOwnOrigin, notFromStudio, readBody, sessionCookies } from '@/app/request-guard'
+import {
+  addressOf,
+  answer,
+  databaseAway,
+  isOwnOrigin,
+  notFromStudio,
+  readBody,
+  refusal,
+  sessionCookies,
+} from '@/app/request-guard'
 import { SESSION_COOKIE } from '@/app/session'
 import { readSession } from '@/server/accounts/sessions'
 import { perform } from '@/server/actions/perform'
 import { sharedDatabase } from '@/server/database/connect'
+import { Failure } from '@/server/failure'
 
 export async function POST(request: Request, { params }: { params: Promise<{ action: string }> }): Promise<Response> {
   if (!isOwnOrigin(request)) return notFromStudio()
@@ -20,6 +30,7 @@ export async function POST(request: Request, { params }: { params: Promise<{ act
       retryAfter: 'retryAfter' in done ? done.retryAfter : null,
     })
   } catch (reason) {
+    if (reason instanceof Failure) return refusal(reason)
     log.error(reason)
     return databaseAway()
   }
