@@ -47,3 +47,28 @@ test('an order that is repeated is said, and counts as it stood first', () => {
     { line: 5, fault: 'it says again what line 2 says, but otherwise: that line counts' },
   ])
 })
+
+test('a line whose quotes do not match is named, and all others are taken', () => {
+  const { happened, refused } = read(
+    'order,amount,note\n1,5.00,"fine"\n2,6.00,"not closed\n3,7.00,"over\ntwo lines"\n4,8.00,x"y\n5,9.00,z',
+  )
+  expect(happened.map(({ happening }) => 'order' in happening && happening.order)).toEqual(['1', '3', '5'])
+  expect(refused).toEqual([
+    { line: 3, fault: 'its quotes do not match' },
+    { line: 6, fault: 'its quotes do not match' },
+  ])
+})
+
+test.each([
+  ['what a spreadsheet says of itself', 'sep=;\norder;amount\n1;5,00', [3]],
+  ['bars', 'order|amount\n1|5.00', [2]],
+  ['remarks before and between', '# from the shop\n\norder,amount\n1001,5.00\n# a remark\n1002,6.00', [4, 6]],
+  ['a byte-order mark', '\uFEFForder,amount\n1,5.00', [2]],
+])('%s', (_, text, lines) => {
+  expect(read(text)).toMatchObject({ happened: lines.map((line) => ({ line })), refused: [] })
+})
+
+test('moments as programs count them, and with an offset', () => {
+  const { happened } = read('order,date,amount\n1,1772445600,5\n2,1772445600000,5\n3,2026-03-02T12:00:00+02:00,5')
+  expect(happened.map(({ at }) => at.toISOString())).toEqual(Array(3).fill('2026-03-02T10:00:00.000Z'))
+})

@@ -11,25 +11,72 @@ import type { Calendar } from '@/core/time'
 export interface OrderTable {
   readonly columns: readonly string[]
   readonly rows: readonly { readonly line: number; readonly cells: readonly string[] }[]
+  /** Lines whose quotes do not match. */
+  readonly broken: readonly number[]
 }
 
 const recordsSchema = z.array(z.object({ record: z.array(z.string()), info: z.object({ lines: z.number() }) }))
+type Records = z.infer<typeof recordsSchema>
 
-/** A table of orders or conversions (RFC 4180, or with semicolons or tabs); its first line names the columns. @throws {FileFault} */
+const DELIMITERS = [',', ';', '\t', '|'] as const
+/** A quoted value goes over so many lines at the most, where something in the table is wrong. */
+const MOST_LINES = 20
+
+/**
+ * A table of orders or conversions (RFC 4180, or with semicolons, tabs or bars); its first line names the columns. Before it
+ * may stand what spreadsheets write there, `sep=;`, and remarks that begin with “#”. Where the quotes of a line do not match,
+ * that line is named and the others are read.
+ *
+ * @throws {FileFault}
+ */
 export function readOrderTable(text: string): OrderTable {
-  const [head = ''] = text.split(/\r?\n/, 1)
-  const delimiter = [',', ';', '\t'].sort((one, other) => head.split(other).length - head.split(one).length)[0] ?? ','
-  let records: z.infer<typeof recordsSchema>
-  try {
-    const options = { delimiter, bom: true, info: true, trim: true, relax_column_count: true, skip_empty_lines: true } as const
-    records = recordsSchema.parse(parse(text, options))
-  } catch (reason) {
-    throw new FileFault(`This is no table of values: ${reason instanceof Error ? reason.message : 'it cannot be read'}.`)
-  }
+  const { lines, delimiter } = begun(text.replace(/^\uFEFF/, '').split(/\r?\n/))
+  const whole = recordsOf(lines.join('\n'), delimiter)
+  const { records, broken } = whole === null ? lineByLine(lines, delimiter) : { records: whole, broken: [] }
   const [first, ...rest] = records
   if (first === undefined || first.record.length < 2)
     throw new FileFault('Line 1: the first line has to name at least two columns.')
-  return { columns: first.record, rows: rest.map(({ record, info }) => ({ line: info.lines, cells: record })) }
+  return { columns: first.record, rows: rest.map(({ record, info }) => ({ line: info.lines, cells: record })), broken }
+}
+
+/** The lines as they are numbered, those emptied that say nothing of an order; and what stands between values. */
+function begun(lines: readonly string[]): { lines: string[]; delimiter: string } {
+  const hint = /^sep=(.)$/i.exec(lines[0]?.trim() ?? '')?.[1]
+  const head = lines.findIndex((line, at) => line.trim() !== '' && !line.startsWith('#') && !(at === 0 && hint !== undefined))
+  const names = lines[head] ?? ''
+  const delimiter = hint ?? [...DELIMITERS].sort((one, other) => names.split(other).length - names.split(one).length)[0] ?? ','
+  // After the names only what can be no order: shops write “#1001”, and a remark has a space there and no second value.
+  const isRemark = (line: string, at: number) => at < head || (/^#\s/.test(line) && !line.includes(delimiter))
+  return { lines: lines.map((line, at) => (isRemark(line, at) ? '' : line)), delimiter }
+}
+
+/** `null` where quotes do not match. */
+function recordsOf(text: string, delimiter: string): Records | null {
+  try {
+    const options = { delimiter, info: true, trim: true, relax_column_count: true, skip_empty_lines: true } as const
+    return recordsSchema.parse(parse(text, options))
+  } catch {
+    return null
+  }
+}
+
+function lineByLine(lines: readonly string[], delimiter: string): { records: Records; broken: number[] } {
+  const records: Records[number][] = []
+  const broken: number[] = []
+  for (let at = 0; at < lines.length; at++) {
+    if ((lines[at] ?? '').trim() === '') continue
+    let taken = 0
+    for (let length = 1; length <= MOST_LINES && at + length <= lines.length; length++) {
+      const found = recordsOf(lines.slice(at, at + length).join('\n'), delimiter)
+      if (found?.length !== 1 || found[0] === undefined) continue
+      records.push({ record: found[0].record, info: { lines: at + length } })
+      taken = length
+      break
+    }
+    if (taken === 0) broken.push(at + 1)
+    else at += taken - 1
+  }
+  return { records, broken }
 }
 
 const usual: Readonly<Record<CsvField, RegExp>> = {
@@ -101,7 +148,10 @@ export interface TableManner {
 export function readLines(table: OrderTable, manner: TableManner): ReadLines {
   const decimal = decimalFor(table, manner.mapping)
   const first = new Map<string, HappenedLine>()
-  const [refused, repeated]: [FaultyLine[], FaultyLine[]] = [[], []]
+  const [refused, repeated]: [FaultyLine[], FaultyLine[]] = [
+    table.broken.map((line) => ({ line, fault: 'its quotes do not match' })),
+    [],
+  ]
   for (const row of table.rows) {
     const read = readLine(row, table.columns.length, decimal, manner)
     if ('fault' in read) {
@@ -117,7 +167,7 @@ export function readLines(table: OrderTable, manner: TableManner): ReadLines {
       repeated.push({ line: read.line, fault: `it says again what line ${before.line} says${differs}` })
     }
   }
-  return { happened: [...first.values()], refused, repeated }
+  return { happened: [...first.values()], refused: refused.sort((one, other) => one.line - other.line), repeated }
 }
 
 function decimalFor({ rows }: OrderTable, { value, decimal }: CsvMapping): Decimal {
@@ -171,6 +221,8 @@ function readLine(
 
 /** A day alone is its noon, and today, before noon, this moment. */
 function momentOf(text: string, now: Date, calendar: Calendar): Date | null {
+  // Seconds or milliseconds since 1970, as programs count them.
+  if (/^\d{9,10}$|^\d{13}$/.test(text)) return new Date(Number(text) * (text.length === 13 ? 1 : 1000))
   const read = calendar.read(text)
   if (read === null) return null
   return read.isDay && calendar.dayOf(read.at) === calendar.dayOf(now) && read.at > now ? now : read.at
