@@ -1,4 +1,6 @@
+import type { Socket } from 'node:net'
 import type { Knex } from 'knex'
+import * as z from 'zod'
 import { connect, type Database } from '../database/connect'
 import { Failure } from '../failure'
 
@@ -97,12 +99,17 @@ export class TakingAway {
   }
 }
 
+const connectionSchema = z.custom<{ stream: Socket; __knex__disposed?: string }>(
+  (value) => typeof value === 'object' && value !== null && 'stream' in value,
+)
+
 /** Closes a transaction’s connection while rows are on their way: rolling back would wait behind them. */
 async function cutOff(trx: Knex.Transaction): Promise<void> {
-  const connection = (await trx.client.acquireConnection()) as { destroy(): void; __knex__disposed?: string }
+  const connection = connectionSchema.parse(await trx.client.acquireConnection())
   // The pool gives it to nobody any more.
   connection.__knex__disposed = 'abandoned'
-  connection.destroy()
+  // Not by the driver, which only says that it sends nothing more: the database would wait on for somebody to read.
+  connection.stream.destroy()
   await trx.rollback().catch(() => undefined)
 }
 
