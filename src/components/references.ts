@@ -1,5 +1,6 @@
 import { nodeAt, type ContentDocument } from '@/core/document'
 import type { DocumentId, NodeId } from '@/core/ids'
+import { mediaNamedIn } from '@/core/media-names'
 import { pageList } from './page-list/fields'
 import { readOverrides } from './shared/overrides'
 import { componentTypes } from './types'
@@ -64,8 +65,7 @@ export function mediaOf(document: ContentDocument): string[] {
       control === 'picture' || control === 'film' ? [String(props[name] ?? '')] : [],
     ),
   )
-  const named = [...JSON.stringify(document.nodes).matchAll(/m-[0-9a-f]{32}/g)].map(([name]) => name)
-  return [...new Set([...shown.filter((name) => name.startsWith('m-')), ...named])]
+  return [...new Set([...shown.filter((name) => name.startsWith('m-')), ...mediaNamedIn(document.nodes)])]
 }
 
 export function titleOf(document: ContentDocument): string {

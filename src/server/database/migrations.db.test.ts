@@ -235,7 +235,7 @@ function killing(): Fault {
     throw new Error('killed')
   }
 }
-async function stubbornly(until: number, fault: Fault): Promise<number> {
+async function untilDone(until: number, fault: Fault): Promise<number> {
   for (let times = 0; ; times++) {
     try {
       await migrate(db, migrations.slice(0, until), fault)
@@ -257,7 +257,7 @@ test('from every state that ever was, with data in all of its tables, today is r
   const fault = killing()
   let killed = 0
   for (let at = 1; at <= migrations.length; at++) {
-    killed += await stubbornly(at, fault)
+    killed += await untilDone(at, fault)
     await fill()
   }
   expect(killed).toBeGreaterThan(150)

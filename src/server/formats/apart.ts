@@ -8,8 +8,8 @@ import { whenWorked } from './thread-work'
 /** What reading may cost, by what is read: seconds of work, and megabytes of memory. */
 const limits: { readonly [Kind in ReaderTask['kind']]: { readonly seconds: number; readonly megabytes: number } } = {
   html: { seconds: 10, megabytes: 512 },
-  opml: { seconds: 10, megabytes: 512 },
-  exchange: { seconds: 10, megabytes: 512 },
+  opml: { seconds: 10, megabytes: 256 },
+  exchange: { seconds: 10, megabytes: 256 },
   archive: { seconds: 90, megabytes: 1024 },
 }
 const AT_ONCE = 2
@@ -40,31 +40,44 @@ export async function readApart<Task extends ReaderTask>(task: Task): Promise<Re
   }
 }
 
-/** A thread that has begun and waits for its file: the next need not wait for one. */
-let spare: { readonly worker: Worker; readonly idle: NodeJS.Timeout } | null = null
+interface Spare {
+  readonly worker: Worker
+  readonly idle: NodeJS.Timeout
+}
+/** By the memory that they may take: threads that have begun and wait for their file, so that the next need not wait for one. */
+const spares = new Map<number, Spare>()
 const IDLE = 5 * 60_000
 
-function threadFor(file: string, megabytes: number): Worker {
-  const begun = () => new Worker(file, { workerData: { kind: 'reads' }, resourceLimits: { maxOldGenerationSizeMb: megabytes } })
-  if (megabytes !== limits.html.megabytes) return begun()
-  const ready = spare?.worker ?? begun()
-  clearTimeout(spare?.idle)
-  const next = begun()
+function begun(file: string, megabytes: number): Worker {
+  return new Worker(file, { workerData: { kind: 'reads' }, resourceLimits: { maxOldGenerationSizeMb: megabytes } })
+}
+
+function keepSpare(file: string, megabytes: number): void {
+  const worker = begun(file, megabytes)
+  const forget = () => {
+    if (spares.get(megabytes)?.worker === worker) spares.delete(megabytes)
+  }
   const idle = setTimeout(() => {
-    spare = null
-    void next.terminate()
+    forget()
+    void worker.terminate()
   }, IDLE)
   idle.unref()
-  next.unref()
-  next.once('exit', () => {
-    if (spare?.worker === next) spare = null
-  })
-  next.on('error', () => undefined)
-  spare = { worker: next, idle }
-  ready.removeAllListeners('exit')
-  ready.removeAllListeners('error')
-  ready.ref()
-  return ready
+  worker.once('exit', forget).on('error', forget)
+  // It holds up nobody who wants to stop.
+  worker.unref()
+  spares.set(megabytes, { worker, idle })
+}
+
+function threadFor(file: string, megabytes: number): Worker {
+  // A whole site is seldom read, and would keep much for it.
+  if (megabytes === limits.archive.megabytes) return begun(file, megabytes)
+  const spare = spares.get(megabytes)
+  clearTimeout(spare?.idle)
+  keepSpare(file, megabytes)
+  if (spare === undefined) return begun(file, megabytes)
+  spare.worker.removeAllListeners('exit').removeAllListeners('error')
+  spare.worker.ref()
+  return spare.worker
 }
 
 async function inThread<Task extends ReaderTask>(file: string, task: Task): Promise<Read<Task['kind']>> {
