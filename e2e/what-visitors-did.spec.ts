@@ -55,7 +55,7 @@ test('what visitors do in a test is told without a goal: what they press and whe
     return [answer.status(), await answer.text()] as const
   }
   const [, tallies] = await file('?test=t-3&what=tallies&as=csv')
-  expect(tallies).toMatch(/^round,epoch,goal,version,day,assigned,.*\nt-3-r1,1,,/)
+  expect(tallies).toMatch(/^round,epoch,goal,version,day,assigned,.*\r\nt-3-r1,1,,/)
   const [, dictionary] = await file('')
   expect(dictionary).toContain('| `exposed` |')
   expect((await file('?test=t-3&what=constructor'))[0]).toBe(400)

@@ -2,6 +2,7 @@ import type { ReactElement, ReactNode } from 'react'
 import type { ContentDocument } from '@/core/document'
 import type { Identity } from '@/core/identity'
 import type { DocumentId, NodeId } from '@/core/ids'
+import type { PictureSizes } from '@/core/picture-sizes'
 import type { ComponentType, Fields, PropsOf } from './component-type'
 import type { Rank } from './heading/rank'
 
@@ -12,6 +13,8 @@ export interface SiteView {
   /** Where the site begins. */
   readonly front: string
   pictureAddress(name: string): string
+  /** How large a picture is and in which widths it can be had, where that is known. */
+  sizesOf(name: string): PictureSizes | null
   /** Where the form at this place is sent. */
   formAddress(document: ContentDocument, node: NodeId): string
   document(id: string): ContentDocument | null

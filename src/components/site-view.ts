@@ -1,6 +1,7 @@
 import { nodeAt, type ContentDocument } from '@/core/document'
 import { nameless, type Identity } from '@/core/identity'
 import { asAsked } from '@/core/page-address'
+import type { PictureSizes } from '@/core/picture-sizes'
 import type { SiteView } from './look'
 
 interface Around {
@@ -9,12 +10,13 @@ interface Around {
   readonly nowhere?: string | undefined
   readonly runs?: (code: string) => boolean
   readonly identity?: Identity
+  readonly pictures?: Readonly<Record<string, PictureSizes>>
 }
 
 /** What looks may know of the site, from its documents. */
 export function siteView(
   documents: readonly ContentDocument[],
-  { base = '', nowhere = '/', runs = () => false, identity = nameless }: Around = {},
+  { base = '', nowhere = '/', runs = () => false, identity = nameless, pictures = {} }: Around = {},
 ): SiteView {
   const byId = new Map<string, ContentDocument>(documents.map((document) => [document.id, document]))
   const byType = new Map<string, ContentDocument[]>()
@@ -33,6 +35,7 @@ export function siteView(
     },
     front: `${base}/`,
     pictureAddress: (name) => (isMedia(name) ? `/media/${name}` : `/look/media/${name}.svg`),
+    sizesOf: (name) => (Object.hasOwn(pictures, name) ? (pictures[name] ?? null) : null),
     formAddress: (document, node) => `${base}/forms/${document.id}/${node}`,
     document: (id) => byId.get(id) ?? null,
     pagesOfType: (pageType) => byType.get(pageType) ?? [],

@@ -5,6 +5,7 @@ import { personalizationSchema, roundSchema } from './experiment'
 import { goalSchema } from './goals'
 import { identitySchema } from './identity'
 import { documentIdSchema } from './ids'
+import { pictureSizesSchema } from './picture-sizes'
 
 /** An immutable, numbered snapshot of all that the site serves. */
 export const releaseSchema = z.object({
@@ -37,6 +38,8 @@ export const releaseSchema = z.object({
   approvedScripts: z.array(z.string()).default([]),
   /** Files of the media library that nothing else in it names: newsletters that were sent show them. */
   letterMedia: z.array(z.string()).default([]),
+  /** What is known of the pictures that it names, by their names. */
+  pictures: z.record(z.string(), pictureSizesSchema).default({}),
   /** Documents of it that could not be read any more, and stand in it as they could be last. */
   unread: z.array(z.object({ id: z.string(), words: z.string() })).default([]),
   /** Signs what newsletters and browsers carry, as hexadecimal; without one nothing of it is believed. */

@@ -23,6 +23,7 @@ import { adaptSplits, keepTime } from './by-the-clock'
 import { deliverEntries } from './deliver'
 import { postOn } from './letters'
 import { rehearseOn } from './rehearse'
+import { sizePictures } from './pictures'
 import { drawPictures, tallyShare } from './work'
 
 const settings = z.object({ SPRIG_LOOK: z.string().default(join(process.cwd(), 'public', 'look')) }).parse(process.env)
@@ -110,12 +111,16 @@ const chores: Readonly<Record<string, () => Promise<number>>> = {
     return PAUSE
   },
   'tidying up': tidyUp,
+  'making pictures': async () =>
+    (await sizePictures(db, (reason) => log.error(reason, 'a picture cannot be read'))) ? 0 : PICTURES_EVERY,
   rehearsing: async () => ((await rehearseOn(db, untilCounted)) ? 0 : PAUSE),
   drawing: async () => {
     await drawPictures(db, style, (reason) => log.error(reason, 'a settled test could not be drawn'))
     return PAUSE
   },
 }
+
+const PICTURES_EVERY = 1000
 
 const leads = () => held.lead && performance.now() < sureUntil
 

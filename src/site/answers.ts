@@ -54,6 +54,7 @@ export function sendAsset(
   reply: FastifyReply,
   asset: Asset | undefined,
   forGood: boolean,
+  more: Readonly<Record<string, string>> = {},
 ): FastifyReply {
   if (asset === undefined) return plain(reply, 404, 'There is no such file.')
   const asked = request.headers
@@ -68,6 +69,7 @@ export function sendAsset(
     etag,
     'cache-control': forGood ? 'public, max-age=31536000, immutable' : 'public, max-age=300',
     'accept-ranges': 'bytes',
+    ...more,
   }
   if (fresh(asked, { etag })) return reply.code(304).headers(withoutBody(headers)).send()
   const ranges = isRangeOf(asset, asked) ? rangeParser(asset.body.length, asked.range ?? '') : undefined

@@ -1,9 +1,15 @@
 import type { FastifyInstance, FastifyReply } from 'fastify'
+import * as z from 'zod'
+import { sendingOf } from '@/serving/library-file'
 import { siteRoutes } from '@/core/site-routes'
 import { plain, SECURITY, sendAsset } from './answers'
 import type { CompiledSite } from './compile/compile'
 import { robots, sitemap } from './for-robots'
 import type { SiteParts } from './site'
+
+const mediaParams = z.object({ name: z.string() })
+const widthAsked = z.object({ w: z.unknown() }).catch({ w: undefined })
+const ALONE = "default-src 'none'; style-src 'unsafe-inline'; sandbox"
 
 /** All that is there to be fetched and is no page: for robots, for whoever looks after the site, styles, scripts, pictures. */
 export function files(site: FastifyInstance, parts: SiteParts): void {
@@ -37,9 +43,14 @@ export function files(site: FastifyInstance, parts: SiteParts): void {
   site.get(siteRoutes.look.at, (request, reply) =>
     sendAsset(request, reply, parts.assets.get(request.url.split('?')[0] ?? ''), isForGood(request.url)),
   )
-  site.get(siteRoutes.media.at, (request, reply) =>
-    sendAsset(request, reply, parts.media.get((request.params as { name: string }).name), true),
-  )
+  site.get(siteRoutes.media.at, (request, reply) => {
+    const { name } = mediaParams.parse(request.params)
+    const { asset, forGood, varies } = sendingOf(parts.media.get(name), widthAsked.parse(request.query).w, request.headers.accept)
+    if (asset === undefined) return plain(reply, 404, 'There is no such file.')
+    if (varies) reply.header('vary', 'accept')
+    // A drawing is a document where it is opened by itself: nothing in it runs, whatever it holds.
+    return sendAsset(request, reply, asset, forGood, { 'content-security-policy': ALONE })
+  })
   // A style's address is made from its rules, so it never changes.
   site.get(siteRoutes.made.at, (request, reply) => {
     const body = parts.current()?.styles.get(request.url)

@@ -11,7 +11,7 @@ const { site } = siteOf(compiledWith({ documents: [page] }, { origin }), {
     ['/look/site.css', { body: style, type: 'text/css; charset=utf-8', etag: '"style"' }],
     ['/look/faces/figtree-WX7P2KQ4.woff2', { body: film, type: 'font/woff2', etag: '"face"' }],
   ]),
-  media: new Map([['m-1', { body: film, type: 'video/webm', etag: '"film"' }]]),
+  media: new Map([['m-1', { whole: { body: film, type: 'video/webm', etag: '"film"' }, sizes: [], ready: true }]]),
 })
 const get = (url: string, headers: Record<string, string> = {}) => site.inject({ url, headers })
 

@@ -10,7 +10,7 @@ import { keepEntries } from '@/server/stores/form-entries'
 import { reachedSince } from '@/server/stores/heard'
 import { newestReleaseNumber, readRelease } from '@/server/stores/releases'
 import { sayServed } from '@/server/stores/site-processes'
-import { readMedia } from '@/server/stores/media'
+import { readServed } from '@/server/stores/media'
 import { mediaNamedIn } from '@/core/media-names'
 import type { Release } from '@/core/release'
 import { isSecure, siteOrigin } from '@/serving/addresses'
@@ -19,7 +19,8 @@ import { regionAt } from '@/serving/regions'
 import { keepGoing } from '@/serving/keep-going'
 import { usualPolicies } from './answers'
 import { readLook, type Look } from '@/server/stores/looks'
-import { readAssets, type Asset } from './assets'
+import { readAssets } from './assets'
+import { libraryFile, type LibraryFile } from '@/serving/library-file'
 import { limitsOf, noLimits } from './collect/allowance'
 import { holdFolder } from './collect/folder-lock'
 import { formEntrySchema, stampedEventSchema } from '@/core/events'
@@ -60,7 +61,7 @@ const assets = readAssets(settings.SPRIG_LOOK)
 const addresses = { script: scriptAddress(assets), style: styleAddress(assets), origin: siteOrigin() }
 let current: CompiledSite | null = null
 let number = 0
-const media = new Map<string, Asset>()
+const media = new Map<string, LibraryFile>()
 
 /** Looks for a newer release and switches to it whole. While the database is away, the last one goes on being served. */
 async function watch(): Promise<void> {
@@ -106,12 +107,13 @@ function folderOfItsOwn(): () => void {
 
 /** Brings the pictures and films that a release shows into memory, before the first visitor can ask for them. */
 async function loadMedia(release: Release): Promise<void> {
-  await bring(mediaNamedIn(release), media)
+  await bring(mediaNamedIn(release))
 }
 
-async function bring(names: ReadonlySet<string>, into: Map<string, Asset>): Promise<void> {
-  const missing = [...names].filter((name) => !into.has(name))
-  for (const { name, type, body } of await readMedia(db, missing)) into.set(name, { type, body, etag: `"${name}"` })
+async function bring(names: ReadonlySet<string>): Promise<void> {
+  // One that waited for its widths has them by now.
+  const missing = [...names].filter((name) => media.get(name)?.ready !== true)
+  for (const file of await readServed(db, missing)) media.set(file.name, libraryFile(file))
 }
 
 /** Names that the release before had: pages that are open in browsers still ask for them. */
@@ -126,7 +128,7 @@ function letGoOfMedia(release: Release, { faults }: CompiledSite): void {
 /** What whoever looks by a link sees may show files that nothing live does. */
 async function openLook(key: string): Promise<Look | null> {
   const look = await readLook(db, key)
-  if (look !== null) await bring(mediaNamedIn(look.rounds), media)
+  if (look !== null) await bring(mediaNamedIn(look.rounds))
   return look
 }
 

@@ -4,6 +4,7 @@ import { STRICT_TRANSPORT } from '@/serving/addresses'
 import type { RegionFinder } from '@/serving/regions'
 import { methodsAt, notFound, otherMethod, plain, SECURITY, usualPolicies } from './answers'
 import type { Asset } from './assets'
+import type { LibraryFile } from '@/serving/library-file'
 import { noLimits, type Limits } from './collect/allowance'
 import { collect, later } from './collect/collecting'
 import type { LeftOut } from '@/core/decide'
@@ -30,7 +31,7 @@ export interface SiteParts {
   current(): CompiledSite | null
   readonly assets: ReadonlyMap<string, Asset>
   /** Pictures and films that editors brought, by name, as far as they are loaded. */
-  readonly media: ReadonlyMap<string, Asset>
+  readonly media: ReadonlyMap<string, LibraryFile>
   writeEvents(events: readonly StampedEvent[]): Promise<void>
   keepEntry(entry: FormEntry): Promise<void>
   now(): number

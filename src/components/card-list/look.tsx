@@ -1,4 +1,5 @@
 import { look } from '../look'
+import { CARD, imageOf } from '../site-picture'
 import type { card, cardList } from './fields'
 
 export const cardListLook = look<typeof cardList>(({ props, mark, children }) => (
@@ -11,7 +12,7 @@ export const cardLook = look<typeof card>(({ props, mark, site, rank }) => {
   const Title = rank()
   return (
     <article className="card" {...mark}>
-      {props.picture === '' ? null : <img src={site.pictureAddress(props.picture)} alt="" width={320} height={320} />}
+      {props.picture === '' ? null : <img {...imageOf(site, props.picture, CARD, { width: 320, height: 320 })} alt="" />}
       <div className="card-words">
         <Title>
           {props.link === '' ? (

@@ -1,4 +1,5 @@
 import { look } from '../look'
+import { CARD, imageOf } from '../site-picture'
 import type { gallery, galleryPicture } from './fields'
 
 export const galleryLook = look<typeof gallery>(({ props, mark, children }) => (
@@ -9,7 +10,7 @@ export const galleryLook = look<typeof gallery>(({ props, mark, children }) => (
 
 export const galleryPictureLook = look<typeof galleryPicture>(({ props, mark, site }) => (
   <figure {...mark}>
-    {props.picture === '' ? null : <img src={site.pictureAddress(props.picture)} alt={props.alt} width={480} height={360} />}
+    {props.picture === '' ? null : <img {...imageOf(site, props.picture, CARD, { width: 480, height: 360 })} alt={props.alt} />}
     {props.caption === '' ? null : <figcaption data-f="caption">{props.caption}</figcaption>}
   </figure>
 ))

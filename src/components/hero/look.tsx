@@ -1,4 +1,5 @@
 import { look } from '../look'
+import { ACROSS, BESIDE, imageOf } from '../site-picture'
 import type { hero } from './fields'
 
 export const heroLook = look<typeof hero>(({ props, mark, site }) => (
@@ -20,6 +21,11 @@ export const heroLook = look<typeof hero>(({ props, mark, site }) => (
         </p>
       )}
     </div>
-    {props.picture === '' ? null : <img src={site.pictureAddress(props.picture)} alt={props.alt} width={640} height={640} />}
+    {props.picture === '' ? null : (
+      <img
+        {...imageOf(site, props.picture, props.arrangement === 'beside' ? BESIDE : ACROSS, { width: 640, height: 640 })}
+        alt={props.alt}
+      />
+    )}
   </div>
 ))

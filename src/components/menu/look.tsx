@@ -2,6 +2,7 @@ import type { ContentDocument } from '@/core/document'
 import type { NodeId } from '@/core/ids'
 import { propsOf } from '../component-type'
 import { look, type SiteView } from '../look'
+import { imageOf } from '../site-picture'
 import { menuItem, type menu } from './fields'
 
 export const menuLook = look<typeof menu>(({ props, mark, site }) => {
@@ -27,7 +28,7 @@ export const menuLook = look<typeof menu>(({ props, mark, site }) => {
       <div className="measure wide">
         {name === '' ? null : (
           <a className="brand" href={site.front}>
-            {picture === '' ? null : <img src={site.pictureAddress(picture)} alt="" width={30} height={30} />}
+            {picture === '' ? null : <img {...imageOf(site, picture, '30px', { width: 30, height: 30 })} alt="" />}
             {name}
           </a>
         )}

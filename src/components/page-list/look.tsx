@@ -1,6 +1,7 @@
 import { nodeAt } from '@/core/document'
 import { propsOf } from '../component-type'
 import { look } from '../look'
+import { CARD, imageOf } from '../site-picture'
 import { page } from '../page/fields'
 import type { pageList } from './fields'
 
@@ -14,7 +15,7 @@ export const pageListLook = look<typeof pageList>(({ props, mark, site, listed, 
           return (
             <article className="card" {...cardMark}>
               {!props.pictures || about.picture === '' || props.arrangement === 'titles' ? null : (
-                <img src={site.pictureAddress(about.picture)} alt="" width={320} height={240} />
+                <img {...imageOf(site, about.picture, CARD, { width: 320, height: 240 })} alt="" />
               )}
               <div className="card-words">
                 <Title>

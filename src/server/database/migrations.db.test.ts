@@ -42,6 +42,7 @@ const LANDED: Readonly<Record<string, string>> = {
   '020': 'eab3c2a615b7e39f',
   '021': 'baa114e667547656',
   '022': '1ddddf55fdbc80d2',
+  '023': 'fd01e77537521255',
 }
 
 const FOLDER = join(process.cwd(), 'src/server/database/migrations')

@@ -22,6 +22,7 @@ import * as addresses from './migrations/019-addresses'
 import * as knownOfVisitors from './migrations/020-known-of-visitors'
 import * as kindsAreNames from './migrations/021-kinds-are-names'
 import * as takenBack from './migrations/022-taken-back'
+import * as pictureSizes from './migrations/023-picture-sizes'
 import { inSteps, type Fault } from './in-steps'
 
 export interface Migration {
@@ -53,6 +54,7 @@ export const migrations: readonly Migration[] = [
   { name: '020-known-of-visitors', ...knownOfVisitors },
   { name: '021-kinds-are-names', ...kindsAreNames },
   { name: '022-taken-back', ...takenBack },
+  { name: '023-picture-sizes', ...pictureSizes },
 ]
 
 /**

@@ -45,7 +45,7 @@ describe('a file for the library', () => {
   })
 
   test.each([
-    ['a drawing that could hold a script', Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"/>'), 'no picture or film'],
+    ['a drawing of no size', Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"/>'), 'its size cannot be read'],
     ['a page that is called a picture', Buffer.from('<html>'), 'no picture or film'],
     ['a damaged picture', pixel.subarray(0, 12), 'damaged'],
     ['a picture that is too large', Buffer.concat([pixel, Buffer.alloc(9_000_000)]), '8 MB are the most'],

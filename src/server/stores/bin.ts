@@ -179,6 +179,7 @@ export async function emptyBin(db: Knex, now: Date): Promise<number> {
     db,
     names.map(({ name }) => name),
   )
+  await db('media_sizes').whereIn('name', gone).delete()
   await db('media_parts').whereIn('name', gone).delete()
   await db('media').whereIn('name', gone).delete()
   const goals = await db('goals').where('binned_at', '<', before).delete()

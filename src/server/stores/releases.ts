@@ -3,6 +3,7 @@ import * as z from 'zod'
 import type { ContentDocument } from '@/core/document'
 import { versionsInUse } from '@/core/experiment'
 import { readReleaseParts, type Release, type ReleaseFault } from '@/core/release'
+import { mediaNamedIn } from '@/core/media-names'
 import { circleWords, newCircle } from '@/core/release-faults'
 import { shortened } from '@/core/text'
 import { OvertakenError } from '../database/connect'
@@ -15,6 +16,7 @@ import { liveKeys } from './report-keys'
 import { approvedScripts } from './scripts'
 import { readLetterKey, readSettings } from './settings'
 import { publishedGoals } from './goals'
+import { readPictureSizes } from './media'
 import { mediaOfLetters } from './media-use'
 import { lastRounds, testsWhere } from './tests'
 import { segmentsNow } from './segments'
@@ -64,7 +66,7 @@ export async function liveNow(db: Knex): Promise<Release> {
     return [{ ...round.snapshot, versions: versionsInUse(round.snapshot), paused: status === 'paused' }]
   })
   const settings = await readSettings(db)
-  return {
+  const live = {
     ...(await readAllPublished(db)),
     rounds,
     personalizations: await livePersonalizations(db),
@@ -84,6 +86,7 @@ export async function liveNow(db: Knex): Promise<Release> {
     letterMedia: await mediaOfLetters(db),
     letterKey: await readLetterKey(db),
   }
+  return { ...live, pictures: await readPictureSizes(db, [...mediaNamedIn(live)]) }
 }
 
 export async function newestReleaseNumber(db: Knex): Promise<number | null> {

@@ -129,7 +129,12 @@ export function compile(
   unread: readonly ReleaseFault[] = [],
   { only, nowhere }: CompileOnly = {},
 ): CompiledSite {
-  const view = siteView(release.documents, { runs: scriptsThatRun(release), nowhere, identity: release.identity })
+  const view = siteView(release.documents, {
+    runs: scriptsThatRun(release),
+    nowhere,
+    identity: release.identity,
+    pictures: release.pictures,
+  })
   const site: Site = { release, view, assets, varying: varyingOf(release), styles: stylesOf(release) }
   const inputs = new Inputs(site)
   const asked = conditionsIn(release)

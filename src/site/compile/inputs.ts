@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto'
 import { segmentsIn } from '@/core/decide'
+import { mediaNamedIn } from '@/core/media-names'
 import { nodeAt, type ContentDocument } from '@/core/document'
 import type { DocumentId } from '@/core/ids'
 import { listedTypes, referencesOf } from '@/components/references'
@@ -9,6 +10,7 @@ import { watchedOn, whatIsOn, type Site } from './on-a-page'
 export class Inputs {
   readonly #site: Site
   readonly #digests = new Map<DocumentId, string>()
+  readonly #media = new Map<DocumentId, ReadonlySet<string>>()
   readonly #shared: string
 
   constructor(site: Site) {
@@ -30,18 +32,34 @@ export class Inputs {
     const named = new Set(ruled.flatMap(({ rules }) => rules.flatMap(({ condition }) => segmentsIn(condition))))
     // A test that sends visitors from one page to another is part of both.
     const routed = rounds.filter(({ versions }) => JSON.stringify(versions).includes(`page:${page.id}`))
+    const shown = this.#shown(page, new Set())
+    const listed = listedTypes(page).map((type) =>
+      this.#site.view.pagesOfType(type).map(({ id, root, nodes }) => [id, nodes[root]?.props]),
+    )
+    const tested = rounds.filter(({ test }) => keys.has(test))
+    const pictures = new Set([
+      ...[page, ...shown].flatMap((document) => [...this.#mediaIn(document)]),
+      ...mediaNamedIn(listed, tested, routed, ruled, this.#site.release.identity),
+    ])
     return digest([
       this.#shared,
       this.#digest(page),
       watchedOn(page, this.#site),
-      this.#shown(page, new Set()).map((document) => this.#digest(document)),
-      listedTypes(page).map((type) => this.#site.view.pagesOfType(type).map(({ id, root, nodes }) => [id, nodes[root]?.props])),
+      shown.map((document) => this.#digest(document)),
+      listed,
       styles.map((style) => this.#digest(style)),
-      rounds.filter(({ test }) => keys.has(test)),
+      tested,
       routed,
       ruled,
       segments.filter(({ id }) => named.has(id)),
+      [...pictures].sort().map((name) => [name, this.#site.view.sizesOf(name)]),
     ])
+  }
+
+  #mediaIn(document: ContentDocument): ReadonlySet<string> {
+    const known = this.#media.get(document.id) ?? mediaNamedIn(document)
+    this.#media.set(document.id, known)
+    return known
   }
 
   /** The documents that a page shows by reference, and what these show. */

@@ -27,7 +27,7 @@ export function PictureControl({
   return (
     <div className="picture-choice">
       {value === '' || kind === 'video' ? null : (
-        <img src={isMedia(value) ? `/media/${value}` : `/look/media/${value}.svg`} alt="" width={56} height={56} />
+        <img src={isMedia(value) ? `/media/${value}?w=320` : `/look/media/${value}.svg`} alt="" width={56} height={56} />
       )}
       <Button id={id} disabled={disabled} onClick={() => setOpen(true)}>
         {value === '' ? 'Choose from the library' : 'Choose another'}

@@ -48,7 +48,7 @@ export function MediaLibrary({
         <SearchField aria-label="Find in the library" placeholder="Find by name or description" onSearch={setSearch} />
         <FileChoice
           label="File to bring"
-          accept={kind === 'image' ? 'image/png,image/jpeg,image/gif,image/webp,image/avif' : 'video/webm,video/mp4'}
+          accept={kind === 'image' ? 'image/png,image/jpeg,image/gif,image/webp,image/avif,image/svg+xml' : 'video/webm,video/mp4'}
           take={setBringing}
         >
           Bring a {kind === 'image' ? 'picture' : 'film'}
@@ -114,7 +114,7 @@ function Tile({
         {film ? (
           <video src={isMedia(name) ? `/media/${name}` : `/look/media/${name}.webm`} preload="metadata" muted />
         ) : (
-          <img src={isMedia(name) ? `/media/${name}` : `/look/media/${name}.svg`} alt="" loading="lazy" />
+          <img src={isMedia(name) ? `/media/${name}?w=320` : `/look/media/${name}.svg`} alt="" loading="lazy" />
         )}
         <span>{label}</span>
         <span className="quiet">{note}</span>

@@ -1,8 +1,7 @@
 import { readFile } from 'node:fs/promises'
 import { takeUpload } from '@/app/upload'
 import { shortened } from '@/core/text'
-import { inTransaction } from '@/server/database/connect'
-import { FILM_LIMIT, keepFile } from '@/server/formats/picture-file'
+import { FILM_LIMIT, keepSized } from '@/server/formats/picture-file'
 
 /** Brings a picture or a film into the media library: the bytes as they are, what it is called in the address. */
 export function POST(request: Request): Promise<Response> {
@@ -15,9 +14,7 @@ export function POST(request: Request): Promise<Response> {
         alt: shortened(query.get('alt') ?? '', 500),
         author: account.name,
       }
-      const body = await readFile(path)
-      // All of its parts, or nothing.
-      const file = await inTransaction(db, (trx) => keepFile(trx, body, about))
+      const file = await keepSized(db, await readFile(path), about)
       return { name: file.name, type: file.type }
     },
   )
