@@ -13,6 +13,7 @@ export interface SiteView {
   /** Where the site begins. */
   readonly front: string
   pictureAddress(name: string): string
+  filmAddress(name: string): string
   /** How large a picture is and in which widths it can be had, where that is known. */
   sizesOf(name: string): PictureSizes | null
   /** Where the form at this place is sent. */

@@ -17,3 +17,6 @@ export const pictureNames = [
   'letter',
   'town',
 ] as const
+
+/** The films that ship with it. */
+export const filmNames = ['bow'] as const

@@ -35,6 +35,7 @@ export function siteView(
     },
     front: `${base}/`,
     pictureAddress: (name) => (isMedia(name) ? `/media/${name}` : `/look/media/${name}.svg`),
+    filmAddress: (name) => (isMedia(name) ? `/media/${name}` : `/look/media/${name}.webm`),
     sizesOf: (name) => (Object.hasOwn(pictures, name) ? (pictures[name] ?? null) : null),
     formAddress: (document, node) => `${base}/forms/${document.id}/${node}`,
     document: (id) => byId.get(id) ?? null,

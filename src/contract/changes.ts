@@ -133,6 +133,7 @@ export const otherChanges = {
   'account.link': 'used a link to set a password',
   'account.forgot': 'asked for a link to a new password',
   'media.bring': 'brought a file in',
+  'order.look': 'sent a table of orders',
   'archive.look': 'looked at what an archive would change',
   'archive.load': 'loaded a site from an archive',
   'archive.save': 'saved the site as an archive',

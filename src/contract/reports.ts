@@ -1,4 +1,5 @@
 import * as z from 'zod'
+import { dayOrders } from '@/core/formats/dates'
 import { orderNumberSchema } from '@/core/goals'
 import { idText } from '@/core/ids'
 import { readUrl } from '@/core/url'
@@ -28,8 +29,6 @@ export const csvFields = ['number', 'at', 'value', 'visitor', 'event', 'kind', '
 
 export type CsvField = (typeof csvFields)[number]
 
-export const csvText = z.string().min(1, 'the file is empty').max(1_500_000, 'the file has more than 1.5 MB; divide it')
-
 /** The column of each field, counted from 0; `null` where the table has none. */
 export const csvMapping = z.object({
   number: z.number().int().min(0).nullable(),
@@ -41,20 +40,26 @@ export const csvMapping = z.object({
   currency: z.number().int().min(0).nullable(),
   /** What stands before the cents; `null` where the column says it. */
   decimal: z.enum(['.', ',']).nullable().default(null),
+  /** Which number of a date is the day; `null` where the column says it. */
+  dayOrder: z.enum(dayOrders).nullable().default(null),
 })
 export type CsvMapping = z.infer<typeof csvMapping>
 
-export type CsvColumn = Exclude<keyof CsvMapping, 'decimal'>
+export type CsvColumn = Exclude<keyof CsvMapping, 'decimal' | 'dayOrder'>
 
 export const csvRefusal = z.object({ line: z.number(), fault: z.string() })
 
+/** A table of orders that was sent and lies ready to be brought in. */
 export const csvPreview = z.object({
+  table: idText,
   columns: z.array(z.string()),
   rows: z.array(z.array(z.string())),
   lines: z.number(),
   mapping: csvMapping,
   /** What each column, read as amounts, says of its decimal sign. */
   decimals: z.array(z.enum(['.', ',', 'none', 'unclear', 'both'])),
+  /** What each column, read as dates, says of which number is the day. */
+  dayOrders: z.array(z.enum([...dayOrders, 'none', 'unclear', 'both'])),
   /** By whose clock times without a zone are read. */
   timeZone: z.string(),
 })
@@ -67,6 +72,17 @@ export const csvReport = z.object({
   repeatedInAll: z.number(),
   refused: z.array(csvRefusal),
   refusedInAll: z.number(),
+})
+
+/** How far a table is brought in. `fault`: why nothing of it is. */
+export const csvProgress = z.object({
+  table: idText,
+  name: z.string(),
+  lines: z.number(),
+  done: z.number(),
+  state: z.enum(['reading', 'done', 'refused']),
+  report: csvReport,
+  fault: z.string(),
 })
 
 /** How the stand-in for the service behind forms behaves. */
@@ -103,8 +119,9 @@ export const reportActions = {
     z.object({ id: z.string(), key: z.string() }),
   ),
   'key.revoke': rulesSite(z.object({ id: idText }), z.object({ release: z.number() })),
-  'order.preview': asks(z.object({ text: csvText }), csvPreview),
-  'order.take': goesLive(z.object({ text: csvText, mapping: csvMapping }), csvReport),
+  'order.take': goesLive(z.object({ table: idText, mapping: csvMapping }), nothing),
+  'order.progress': asks(z.object({ table: idText }), csvProgress),
+  'order.reading': asks(nothing, z.object({ tables: z.array(csvProgress) })),
   'standIn.read': asks(z.object({ ...paging, orders: z.number().int().min(1).max(100_000).default(1) }), standInView),
   'standIn.setList': goesLive(z.object({ mood: z.enum(moods) }), nothing),
   'standIn.closeOrder': goesLive(z.object({ order: orderNumberSchema }), nothing),

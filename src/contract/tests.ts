@@ -227,6 +227,7 @@ const calendarLine = z.object({
   id: testIdSchema,
   name: z.string(),
   status: z.enum(statuses),
+  changedAt: when,
   document: documentIdSchema,
   page: z.string(),
   runs: z.array(z.object({ from: when, to: when.nullable(), isPlanned: z.boolean() })),

@@ -81,13 +81,3 @@ test('what the service refuses counts nothing', async () => {
   expect(await deliverEntries(db)).toBe(1)
   expect((await act(db, editor, 'standIn.read', {})).entries[0]).toMatchObject({ status: 'refused' })
 })
-
-test('a table of orders is brought in once, however often it is sent; its faults are named by line', async () => {
-  const day = new Date().toISOString().slice(0, 10)
-  const text = `Order number;Date;Amount\nT-1;${day};30,50\nT-2;yesterday;3\nT-3;${day};many\n`
-  const { mapping, lines } = await act(db, publisher, 'order.preview', { text })
-  expect([mapping.number, mapping.at, mapping.value, lines]).toEqual([0, 1, 2, 3])
-  const report = await act(db, publisher, 'order.take', { text, mapping })
-  expect([report.taken, report.known, report.refused.map(({ line }) => line)]).toEqual([1, 0, [3, 4]])
-  expect(await act(db, publisher, 'order.take', { text, mapping })).toMatchObject({ taken: 0, known: 1 })
-})

@@ -8,6 +8,7 @@ import { connect } from '@/server/database/connect'
 import { keepGoing } from '@/serving/keep-going'
 import { emptyBin } from '@/server/stores/bin'
 import { pruneLeftOut } from '@/server/stores/left-out'
+import { pruneTables } from '@/server/stores/order-tables'
 import { pruneTrail } from '@/server/stores/audit-trail'
 import { sendMissedRefunds } from '@/server/ledger/registers'
 import { pruneDraftSteps, pruneEvents, pruneStrangers, pruneVisitors } from '@/server/ledger/retention'
@@ -22,6 +23,7 @@ import { styleAddress } from '@/site/site'
 import { adaptSplits, keepTime } from './by-the-clock'
 import { deliverEntries } from './deliver'
 import { postOn } from './letters'
+import { takeTable } from './orders'
 import { rehearseOn } from './rehearse'
 import { sizePictures } from './pictures'
 import { drawPictures, tallyShare } from './work'
@@ -113,6 +115,7 @@ const chores: Readonly<Record<string, () => Promise<number>>> = {
   'tidying up': tidyUp,
   'making pictures': async () =>
     (await sizePictures(db, (reason) => log.error(reason, 'a picture cannot be read'))) ? 0 : PICTURES_EVERY,
+  'bringing in orders': async () => ((await takeTable(db, leads)) ? 0 : PAUSE),
   rehearsing: async () => ((await rehearseOn(db, untilCounted)) ? 0 : PAUSE),
   drawing: async () => {
     await drawPictures(db, style, (reason) => log.error(reason, 'a settled test could not be drawn'))
@@ -142,6 +145,7 @@ async function tidyUp(): Promise<number> {
   const steps = await pruneDraftSteps(db, new Date())
   await emptyBin(db, new Date())
   await pruneLeftOut(db)
+  await pruneTables(db, new Date())
   // Where there was more than is taken away at once, the rest follows at the next turn.
   return pruned + gone + steps === 0 ? TIDY_EVERY : PAUSE
 }

@@ -15,7 +15,10 @@ beforeEach(async () => {
 afterEach(() => db.destroy())
 
 const about = { title: 'A', alt: 'x', author: 'Emil' }
-const photo = () => sharp({ create: { width: 1500, height: 1000, channels: 3, background: '#654' } }).jpeg().toBuffer()
+const photo = () =>
+  sharp({ create: { width: 1500, height: 1000, channels: 3, background: '#654' } })
+    .jpeg()
+    .toBuffer()
 const never = (reason: unknown) => {
   throw reason
 }

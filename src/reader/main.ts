@@ -3,9 +3,10 @@ import { parentPort, workerData } from 'node:worker_threads'
 import { drawMiniature } from '@/components/draw-miniature'
 import { readHtml } from '@/components/html/read'
 import { readExchange } from '@/components/exchange/read'
-import { FileFault, readOpml } from '@/core/formats'
+import { decoded, FileFault, readOpml } from '@/core/formats'
 import { nodeIdSchema } from '@/core/ids'
 import { readArchiveFile } from '@/server/formats/archive-file'
+import { columnsOf, readOrderTable } from '@/server/formats/order-table'
 import type { LookAnswer, LookTask, Read, ReaderAnswer, ReaderTask } from '@/server/formats/reader-tasks'
 import { lookAt } from '@/site/compile/look-at'
 import { asVersion, throughTheLens } from '@/site/compile/through-the-lens'
@@ -22,6 +23,10 @@ async function read(task: ReaderTask): Promise<Read<ReaderTask['kind']>> {
       return readOpml(task.text)
     case 'exchange':
       return readExchange(task.text, fresh)
+    case 'orders':
+      return readOrderTable(decoded(task.bytes).text)
+    case 'orderColumns':
+      return columnsOf(readOrderTable(decoded(task.bytes).text))
     case 'archive':
       return readArchiveFile(task.path)
     default:

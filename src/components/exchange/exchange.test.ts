@@ -41,7 +41,7 @@ const variant = {
 }
 
 /** The published schema, as a validator that is not this program's own reads it. */
-const ajv = new Ajv2020({ strict: true, strictTypes: false, strictRequired: false, strictTuples: false })
+const ajv = new Ajv2020({ strict: true })
 addFormats(ajv)
 const passes = ajv.compile(JSON.parse(exchangeJsonSchema('https://studio.example/schema.json')) as object)
 

@@ -2,7 +2,7 @@ import type { Props } from '@/core/document'
 import { linkFrom } from '@/core/formats'
 import { own } from '@/core/own'
 import { shortened } from '@/core/text'
-import { pictureNames } from '../pictures'
+import { filmNames, pictureNames } from '../pictures'
 import { richText } from '../rich-text'
 import { isMedia } from '../site-view'
 import type { Taking } from './building'
@@ -139,8 +139,8 @@ const takeFigure: Taker = (element, taking) => {
 
 function takeFilm(element: Element, taking: Taking, caption = ''): void {
   const source = attribute(element, 'src') || attribute(firstOf(element, 'source') ?? element, 'src')
-  const name = /\/media\/([a-z0-9-]+)$/.exec(source)?.[1] ?? ''
-  if (!isMedia(name))
+  const name = /\/media\/([a-z0-9-]+)(\.webm)?$/.exec(source)?.[1] ?? ''
+  if (!isMedia(name) && !(filmNames as readonly string[]).includes(name))
     return taking.note(element, `the film “${shortened(source, 80)}” is not in the media library and was left out.`)
   const poster = /\/media\/([a-z0-9-]+)(\.svg)?$/.exec(attribute(element, 'poster'))?.[1] ?? ''
   taking.add('video', { film: name, poster, caption })

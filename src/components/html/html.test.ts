@@ -201,6 +201,24 @@ test('a page goes out by what its parts mean, and comes back as the same compone
   ])
 })
 
+test('a film comes back with its still picture, whether it ships with the site or was brought', () => {
+  for (const film of ['bow', `m-${'a'.repeat(32)}`]) {
+    const props = { film, poster: 'violin', caption: 'Four strings' }
+    const page = documentSchema.parse({
+      ...{ id: 'front', kind: 'page', root: 'root' },
+      nodes: {
+        root: { type: 'page', props: { title: 'A', path: '/' }, children: ['main'] },
+        main: { type: 'mainPart', props: {}, children: ['one'] },
+        one: { type: 'section', props: {}, children: ['film'] },
+        film: { type: 'video', props, children: [] },
+      },
+    })
+    const { nodes, notes } = readFile(writeHtml(page, siteView([page]), origin))
+    expect(notes).toEqual([])
+    expect(Object.values(nodes).find(({ type }) => type === 'video')?.props).toEqual(props)
+  }
+})
+
 test('calls to action, shared components and cards come back as what they were', () => {
   const leaf = (type: string, props: Record<string, string>) => ({ type, props, children: [] })
   const document = (id: string, kind: string, nodes: Record<string, unknown>) =>

@@ -103,7 +103,7 @@ const writers: { readonly [Name in TypeName]: Writer } = {
     )}</li>`,
   galleryPicture: (of, _, site) => figure(image(of('picture'), of('alt'), site), of('caption')),
   video: (of, _, site) =>
-    `<figure><video controls src="${escaped(site.pictureAddress(of('film')))}" poster="${escaped(of('poster') === '' ? '' : site.pictureAddress(of('poster')))}"></video><figcaption>${escaped(of('caption'))}</figcaption></figure>`,
+    `<figure><video controls src="${escaped(site.filmAddress(of('film')))}" poster="${escaped(of('poster') === '' ? '' : site.pictureAddress(of('poster')))}"></video><figcaption>${escaped(of('caption'))}</figcaption></figure>`,
   accordionItem: (of, _, site) => `<details><summary>${escaped(of('title'))}</summary>${rich(of('words'), site)}</details>`,
   tab: (of, _, site) => `<h3>${escaped(of('title'))}</h3>\n${rich(of('words'), site)}`,
   steps: (_, children) => `<ol>\n${children()}\n</ol>`,

@@ -9,7 +9,7 @@ export const videoLook = look<typeof video>(({ props, mark, site }) => (
       loop={props.loop}
       aria-label={props.caption}
       poster={props.poster === '' ? undefined : site.pictureAddress(props.poster)}
-      src={props.film === '' ? undefined : site.pictureAddress(props.film).replace(/\.svg$/, '.webm')}
+      src={props.film === '' ? undefined : site.filmAddress(props.film)}
       width={960}
       height={540}
     />

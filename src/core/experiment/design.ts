@@ -54,8 +54,10 @@ export const designSchema = z.object({
     .array(armSchema)
     .min(1)
     .max(MOST_ARMS)
-    .refine((arms) => arms[0]?.version === ORIGINAL, 'the original comes first')
-    .meta({ prefixItems: [{ properties: { version: { const: ORIGINAL } } }] })
+    // In whatever order they are written, the original is the first here.
+    .overwrite((arms) => [...arms].sort((one, other) => Number(other.version === ORIGINAL) - Number(one.version === ORIGINAL)))
+    .refine((arms) => arms[0]?.version === ORIGINAL, 'one of the arms is the original')
+    .meta({ contains: { type: 'object', properties: { version: { const: ORIGINAL } }, required: ['version'] } })
     .refine((arms) => new Set(arms.map(({ version }) => version)).size === arms.length, 'a version stands in the test once'),
   /** For how long a visitor keeps a version. */
   keeping: z.enum(keepings).default('browser'),

@@ -62,7 +62,7 @@ export const cloudEventSchema = z.looseObject({
   /** Data as they are when they are no JSON, in base64 (RFC 4648): JSON in it is read. */
   data_base64: z
     .string()
-    .max(400_000)
+    .max(1_400_000)
     .regex(/^[A-Za-z0-9+/]*={0,2}$/, 'base64 has letters, digits, “+”, “/” and “=” at its end')
     .nullish(),
 })

@@ -21,5 +21,6 @@ export {
   orderNumberSchema,
   outsideReportSchema,
   reportOfCloudEvent,
+  type CloudEvent,
   type OutsideReport,
 } from './from-elsewhere'

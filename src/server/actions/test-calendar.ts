@@ -48,6 +48,7 @@ export async function testsBetween(db: Knex, from: Date, to: Date): Promise<Line
           id: testId(row.number),
           name: row.name,
           status: row.status,
+          changedAt: row.changed_at.toISOString(),
           document: row.document_id,
           page: titles.get(row.document_id) ?? '',
           runs: runs.map(({ from: begin, to: end, isPlanned }) => ({

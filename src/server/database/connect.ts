@@ -30,17 +30,19 @@ export function connect(environment: NodeJS.ProcessEnv, pool: { min: number; max
       timezone: 'Z',
       connectTimeout: 5000,
     },
-    pool: { ...pool, afterCreate: readByKeys },
+    pool: { ...pool, afterCreate: asItIsUsed },
     acquireConnectionTimeout: 5000,
   })
 }
 
 /**
  * Of a thousand keys and more in a list this database makes a table, joins it, and reads (and, where they are held, waits
- * for) every row there is. A list is what it is however long.
+ * for) every row there is. A list is what it is however long. Its own clock is UTC, as ours is.
  */
-function readByKeys(connection: unknown, ready: (failure: Error | null) => void): void {
-  queries.parse(connection).query('SET SESSION in_predicate_conversion_threshold = 0', (failure) => ready(failure))
+function asItIsUsed(connection: unknown, ready: (failure: Error | null) => void): void {
+  queries
+    .parse(connection)
+    .query("SET SESSION in_predicate_conversion_threshold = 0, time_zone = '+00:00'", (failure) => ready(failure))
 }
 const queries = z.custom<{ query(sql: string, done: (failure: Error | null) => void): void }>(
   (connection) => typeof connection === 'object' && connection !== null && 'query' in connection,

@@ -43,6 +43,7 @@ const LANDED: Readonly<Record<string, string>> = {
   '021': 'baa114e667547656',
   '022': '1ddddf55fdbc80d2',
   '023': 'fd01e77537521255',
+  '024': '948a56f6c4d558c8',
 }
 
 const FOLDER = join(process.cwd(), 'src/server/database/migrations')

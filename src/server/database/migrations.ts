@@ -23,6 +23,7 @@ import * as knownOfVisitors from './migrations/020-known-of-visitors'
 import * as kindsAreNames from './migrations/021-kinds-are-names'
 import * as takenBack from './migrations/022-taken-back'
 import * as pictureSizes from './migrations/023-picture-sizes'
+import * as orderTables from './migrations/024-order-tables'
 import { inSteps, type Fault } from './in-steps'
 
 export interface Migration {
@@ -55,6 +56,7 @@ export const migrations: readonly Migration[] = [
   { name: '021-kinds-are-names', ...kindsAreNames },
   { name: '022-taken-back', ...takenBack },
   { name: '023-picture-sizes', ...pictureSizes },
+  { name: '024-order-tables', ...orderTables },
 ]
 
 /**

@@ -11,6 +11,8 @@ const limits: { readonly [Kind in ReaderTask['kind']]: { readonly seconds: numbe
   opml: { seconds: 10, megabytes: 256 },
   exchange: { seconds: 10, megabytes: 256 },
   archive: { seconds: 90, megabytes: 1024 },
+  orders: { seconds: 30, megabytes: 512 },
+  orderColumns: { seconds: 30, megabytes: 512 },
 }
 const AT_ONCE = 2
 /** Files that wait for their turn; who comes after them is told to come again. */

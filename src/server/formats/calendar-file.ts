@@ -28,13 +28,16 @@ export async function calendarFile(db: Knex, now: Date): Promise<string> {
     prodId: '//Upbeat Sprig//Tests//EN',
     ttl: 3600,
   })
-  for (const { id, name, page, status, runs } of lines)
+  const today = Math.floor(now.getTime() / DAY) * DAY
+  for (const { id, name, page, status, changedAt, runs } of lines)
     for (const { from, to, isPlanned } of runs) {
       const start = new Date(from)
-      const end = to === null ? new Date(Math.max(now.getTime(), start.getTime()) + OPEN_DAYS * DAY) : new Date(to)
+      const end = to === null ? new Date(Math.max(today + DAY, start.getTime()) + OPEN_DAYS * DAY) : new Date(to)
       const open = to === null ? ' Nobody has said when it ends.' : ''
       calendar.createEvent({
         id: `${id}-${start.getTime()}@tests`,
+        // When it became as it is; what has no end yet goes a day further every day.
+        stamp: new Date(to === null ? Math.max(today, Date.parse(changedAt)) : changedAt),
         start,
         end,
         summary: isPlanned ? `${name} (planned)` : name,

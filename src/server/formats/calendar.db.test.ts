@@ -30,6 +30,18 @@ test('starts and ends are read by a program of the standard, whatever a test is 
   expect(event?.uid).toMatch(/^t-1-\d+@tests$/)
 })
 
+test('an event is stamped with when it became as it is, and not with when it was asked for', async () => {
+  await running()
+  const stamp = async (at: Date) => /DTSTAMP:(\S+)/.exec(await calendarFile(db, at))?.[1]
+  const first = await stamp(new Date())
+  const { changed_at: changed } = (await db('tests').first('changed_at')) as { changed_at: Date }
+  expect(first).toBe(changed.toISOString().replace(/[-:]|\.\d+/g, ''))
+  expect(Math.abs(Date.now() - changed.getTime())).toBeLessThan(60_000)
+  expect(await stamp(new Date(Date.now() + 40 * 86_400_000))).toBe(first)
+  await db('tests').update({ name: 'Another name', changed_at: new Date(changed.getTime() + 5000) })
+  expect(await stamp(new Date())).not.toBe(first)
+})
+
 test('an address is for one account, and for nobody who made it up', async () => {
   const [id] = (await db('accounts').pluck('id')) as string[]
   if (id === undefined) throw new Error('no account')

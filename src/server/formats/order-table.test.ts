@@ -1,12 +1,20 @@
 import { calendarOf } from '@/core/time'
-import { decimalsOf, guessMapping, readLines, readOrderTable } from './order-table'
+import type { CsvMapping } from '@/contract/contract'
+import { dayOrdersOf, decimalsOf, guessMapping, readLines, readOrderTable } from './order-table'
 
 const now = new Date('2026-03-10T02:30:00Z')
 
-function read(text: string, zone = 'UTC', decimal: '.' | ',' | null = null) {
+function read(text: string, zone = 'UTC', said: Partial<CsvMapping> = {}) {
   const table = readOrderTable(text)
-  const mapping = { ...guessMapping(table.columns), decimal }
-  return readLines(table, { mapping, now, currency: 'EUR', calendar: calendarOf(zone) })
+  const mapping = { ...guessMapping(table.columns), ...said }
+  const lines = [...readLines(table, { mapping, now, currency: 'EUR', calendar: calendarOf(zone) })]
+  const faulty = (kind: 'refused' | 'repeated') =>
+    lines.flatMap((one) => (one.is === kind ? [{ line: one.line, fault: one.fault }] : []))
+  return {
+    happened: lines.flatMap((one) => (one.is === 'happened' ? [one] : [])),
+    refused: faulty('refused').sort((one, other) => one.line - other.line),
+    repeated: faulty('repeated'),
+  }
 }
 
 test.each([
@@ -35,8 +43,20 @@ test('the decimal sign is that of the whole column', () => {
   expect(values('order;amount\n1;1,234\n2;12.50')).toEqual([1234, 12.5])
   expect(() => read('order;amount\n1;1.234')).toThrow('can be read in two ways')
   expect(() => read('order;amount\n1;12.50\n2;12,50')).toThrow('which of them is meant')
-  expect(read('order;amount\n1;1.234', 'UTC', ',').happened).toMatchObject([{ happening: { value: 1234 } }])
+  expect(read('order;amount\n1;1.234', 'UTC', { decimal: ',' }).happened).toMatchObject([{ happening: { value: 1234 } }])
   expect(decimalsOf(readOrderTable('order;amount;note\n1;1.234;x'))).toEqual(['none', 'unclear', 'none'])
+})
+
+test('which number of a date is the day is that of the whole column, or asked for once', () => {
+  const days = (text: string, said: Partial<CsvMapping> = {}) =>
+    read(text, 'UTC', said).happened.map(({ at }) => at.toISOString().slice(0, 16))
+  expect(days('order;date;amount\n1;03/02/2026;5\n2;25/02/2026 9:30 pm;5')).toEqual(['2026-02-03T12:00', '2026-02-25T21:30'])
+  expect(days('order;date;amount\n1;03/02/2026;5\n2;02/25/2026;5')).toEqual(['2026-03-02T12:00', '2026-02-25T12:00'])
+  expect(() => days('order;date;amount\n1;03/02/2026;5')).toThrow('whether the day or the month comes first')
+  expect(days('order;date;amount\n1;03/02/2026;5', { dayOrder: 'monthFirst' })).toEqual(['2026-03-02T12:00'])
+  expect(days('order;date;amount\n1;3.2.2026;5\n2;2 Mar 2026;5')).toEqual(['2026-02-03T12:00', '2026-03-02T12:00'])
+  expect(read('order;date;amount\n1;31.2.2026;5').refused).toMatchObject([{ line: 2 }])
+  expect(dayOrdersOf(readOrderTable('order;date\n1;3/2/2026'))).toEqual(['none', 'unclear'])
 })
 
 test('an order that is repeated is said, and counts as it stood first', () => {

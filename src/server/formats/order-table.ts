@@ -4,7 +4,17 @@ import type { CsvColumn, CsvField, CsvMapping } from '@/contract/contract'
 import { happenedOutside, outsideReportSchema } from '@/core/goals'
 import type { Happening } from '@/core/events'
 import { eventIdOf } from '@/serving/event-id'
-import { amountOf, decimalOf, FileFault, type Decimal, type FoundDecimal } from '@/core/formats'
+import {
+  amountOf,
+  dayOrderOf,
+  decimalOf,
+  FileFault,
+  isoOf,
+  type DayOrder,
+  type Decimal,
+  type FoundDayOrder,
+  type FoundDecimal,
+} from '@/core/formats'
 import { isSameData } from '@/core/same-data'
 import type { Calendar } from '@/core/time'
 
@@ -104,12 +114,41 @@ export function guessMapping(columns: readonly string[]): CsvMapping {
     kind: column('kind'),
     currency: column('currency'),
     decimal: null,
+    dayOrder: null,
   }
 }
 
 /** What each column, read as amounts, says of its decimal sign. */
 export function decimalsOf({ columns, rows }: OrderTable): FoundDecimal[] {
   return columns.map((_, column) => decimalOf(rows.map(({ cells }) => cells[column] ?? '')))
+}
+
+/** What each column, read as dates, says of which number is the day. */
+export function dayOrdersOf({ columns, rows }: OrderTable): FoundDayOrder[] {
+  return columns.map((_, column) => dayOrderOf(rows.map(({ cells }) => cells[column] ?? '')))
+}
+
+const SHOWN_ROWS = 8
+
+/** What somebody has to see of a table to say what its columns are. */
+export interface OrderColumns {
+  readonly columns: readonly string[]
+  readonly rows: readonly (readonly string[])[]
+  readonly lines: number
+  readonly mapping: CsvMapping
+  readonly decimals: readonly FoundDecimal[]
+  readonly dayOrders: readonly FoundDayOrder[]
+}
+
+export function columnsOf(table: OrderTable): OrderColumns {
+  return {
+    columns: table.columns,
+    rows: table.rows.slice(0, SHOWN_ROWS).map(({ cells }) => cells),
+    lines: table.rows.length + table.broken.length,
+    mapping: guessMapping(table.columns),
+    decimals: decimalsOf(table),
+    dayOrders: dayOrdersOf(table),
+  }
 }
 
 /** Something that happened, by a line of the table. */
@@ -124,12 +163,11 @@ export interface FaultyLine {
   readonly line: number
   readonly fault: string
 }
-export interface ReadLines {
-  readonly happened: readonly HappenedLine[]
-  readonly refused: readonly FaultyLine[]
-  /** Lines that say again what a line above them said: they count nothing. */
-  readonly repeated: readonly FaultyLine[]
-}
+/** `repeated`: it says again what a line above it said, and counts nothing. */
+export type ReadLine =
+  | (HappenedLine & { readonly is: 'happened' })
+  | (FaultyLine & { readonly is: 'refused' })
+  | (FaultyLine & { readonly is: 'repeated' })
 
 export interface TableManner {
   readonly mapping: CsvMapping
@@ -141,33 +179,41 @@ export interface TableManner {
 /**
  * The lines of a table as what happened. A line with an order number is an order, or a refund where its kind or its sign
  * says so; one without is a conversion by the name of its event. The same line makes the same id, so a table can be
- * brought in twice; within a table the first line of an order is the one that counts.
+ * brought in twice; within a table the first line of an order is the one that counts. One after the other, as they are
+ * asked for: a large table costs its reader no pause.
  *
- * @throws {FileFault} where the amounts can be read in two ways and nobody said in which
+ * @throws {FileFault} where the amounts or the dates can be read in two ways and nobody said in which
  */
-export function readLines(table: OrderTable, manner: TableManner): ReadLines {
-  const decimal = decimalFor(table, manner.mapping)
-  const first = new Map<string, HappenedLine>()
-  const [refused, repeated]: [FaultyLine[], FaultyLine[]] = [
-    table.broken.map((line) => ({ line, fault: 'its quotes do not match' })),
-    [],
-  ]
+export function* readLines(table: OrderTable, manner: TableManner): Generator<ReadLine> {
+  const forms = { decimal: decimalFor(table, manner.mapping), dayOrder: dayOrderFor(table, manner.mapping) }
+  const first = new Map<string, Pick<HappenedLine, 'line' | 'at' | 'happening'>>()
+  for (const line of table.broken) yield { is: 'refused', line, fault: 'its quotes do not match' }
   for (const row of table.rows) {
-    const read = readLine(row, table.columns.length, decimal, manner)
+    const read = readLine(row, table.columns.length, forms, manner)
     if ('fault' in read) {
-      refused.push(read)
+      yield { is: 'refused', ...read }
       continue
     }
     const before = first.get(read.id)
-    if (before === undefined) first.set(read.id, read)
-    else {
+    if (before === undefined) {
+      first.set(read.id, { line: read.line, at: read.at, happening: read.happening })
+      yield { is: 'happened', ...read }
+    } else {
       const differs = isSameData([read.happening, read.at.getTime()], [before.happening, before.at.getTime()])
         ? ''
         : ', but otherwise: that line counts'
-      repeated.push({ line: read.line, fault: `it says again what line ${before.line} says${differs}` })
+      yield { is: 'repeated', line: read.line, fault: `it says again what line ${before.line} says${differs}` }
     }
   }
-  return { happened: [...first.values()], refused: refused.sort((one, other) => one.line - other.line), repeated }
+}
+
+function dayOrderFor({ rows }: OrderTable, { at, dayOrder }: CsvMapping): DayOrder {
+  if (at === null || dayOrder !== null) return dayOrder ?? 'dayFirst'
+  const found = dayOrderOf(rows.map(({ cells }) => cells[at] ?? ''))
+  if (found === 'unclear') throw new FileFault('The dates can be read in two ways. Say whether the day or the month comes first.')
+  if (found === 'both')
+    throw new FileFault('In some dates the day comes first and in others the month. Say which of them is meant.')
+  return found === 'none' ? 'dayFirst' : found
 }
 
 function decimalFor({ rows }: OrderTable, { value, decimal }: CsvMapping): Decimal {
@@ -183,7 +229,7 @@ function decimalFor({ rows }: OrderTable, { value, decimal }: CsvMapping): Decim
 function readLine(
   { line, cells }: OrderTable['rows'][number],
   width: number,
-  decimal: Decimal,
+  { decimal, dayOrder }: { readonly decimal: Decimal; readonly dayOrder: DayOrder },
   { mapping, now, currency, calendar }: TableManner,
 ): HappenedLine | FaultyLine {
   if (cells.length !== width) return { line, fault: `it has ${cells.length} values where ${width} columns are named` }
@@ -193,9 +239,9 @@ function readLine(
   }
   const amount = cell('value') === '' ? undefined : amountOf(cell('value'), decimal)
   if (amount === null) return { line, fault: `“${cell('value')}” is no amount` }
-  const at = cell('at') === '' ? undefined : momentOf(cell('at'), now, calendar)
+  const at = cell('at') === '' ? undefined : momentOf(cell('at'), dayOrder, now, calendar)
   if (at === null)
-    return { line, fault: `“${cell('at')}” is no moment; write 2026-03-02, 2026-03-02 10:00 or 2026-03-02T10:00:00Z` }
+    return { line, fault: `“${cell('at')}” is no moment; write 2026-03-02 10:00, 02/03/2026, 2 Mar 2026 or 2026-03-02T10:00:00Z` }
   const number = cell('number')
   const shared = {
     id: eventIdOf(`line ${number || cells.join(' ')}`),
@@ -220,10 +266,10 @@ function readLine(
 }
 
 /** A day alone is its noon, and today, before noon, this moment. */
-function momentOf(text: string, now: Date, calendar: Calendar): Date | null {
+function momentOf(text: string, dayOrder: DayOrder, now: Date, calendar: Calendar): Date | null {
   // Seconds or milliseconds since 1970, as programs count them.
   if (/^\d{9,10}$|^\d{13}$/.test(text)) return new Date(Number(text) * (text.length === 13 ? 1 : 1000))
-  const read = calendar.read(text)
+  const read = calendar.read(isoOf(text, dayOrder) ?? text)
   if (read === null) return null
   return read.isDay && calendar.dayOf(read.at) === calendar.dayOf(now) && read.at > now ? now : read.at
 }

@@ -8,6 +8,7 @@ import type { Shown } from '@/core/experiment'
 import type { DocumentId, TestId, VersionId } from '@/core/ids'
 import type { Release } from '@/core/release'
 import type { ArchivedSite } from './archive-file'
+import type { OrderColumns, OrderTable } from './order-table'
 
 /** Pages to be looked at as visitors get them in every version of a test. */
 export interface Looking {
@@ -59,12 +60,16 @@ export type ReaderTask =
   | { readonly kind: 'opml'; readonly text: string }
   | { readonly kind: 'exchange'; readonly text: string }
   | { readonly kind: 'archive'; readonly path: string }
+  | { readonly kind: 'orders'; readonly bytes: Uint8Array }
+  | { readonly kind: 'orderColumns'; readonly bytes: Uint8Array }
 
 interface Results {
   readonly html: ReadPage
   readonly opml: OutlineFile
   readonly exchange: { readonly content: Exchange; readonly notes: readonly string[] }
   readonly archive: ArchivedSite
+  readonly orders: OrderTable
+  readonly orderColumns: OrderColumns
 }
 export type Read<Kind extends ReaderTask['kind']> = Results[Kind]
 

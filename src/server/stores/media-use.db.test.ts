@@ -28,7 +28,7 @@ const others = [
   ...['kept_mails.body', 'ledger_visitors.state', 'ledger_visitors.base', 'events.about', 'lens_visitors.visitor'],
   ...['letters.calls', 'letters.plan', 'letter_looks.words', 'looks.tests', 'rehearsals.plan', 'rehearsals.found'],
   ...['releases.body', 'rounds.pauses', 'segments.condition', 'site_processes.faults', 'tests.design', 'tests.news'],
-  ...['tests.notes', 'tests.tags', 'versions.condition'],
+  ...['tests.notes', 'tests.tags', 'versions.condition', 'order_tables.plan', 'order_tables.named'],
 ]
 
 test('every column that can hold a long text is known to name files of the library, or not to', async () => {

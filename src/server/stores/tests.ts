@@ -76,6 +76,7 @@ const rowSchema = z.object({
   created_at: z.date(),
   created_by: z.string(),
   started_at: z.date().nullable(),
+  changed_at: z.date(),
   settled_at: z.date().nullable(),
   /** When its split was last worked out. */
   adapted_at: z.date().nullable(),

@@ -76,6 +76,7 @@ function fromAfar(site: SiteView, origin: string, marks: string): SiteView {
       return `${origin}${path}?${marks}${place === undefined ? '' : `#${place}`}`
     },
     pictureAddress: (name) => origin + site.pictureAddress(name),
+    filmAddress: (name) => origin + site.filmAddress(name),
   }
 }
 

@@ -45,7 +45,7 @@ const ask = (path: string, body: unknown, headers: object = {}) =>
     headers: { authorization: `Bearer ${KEY}`, 'content-type': 'application/json', ...headers },
     payload: typeof body === 'string' ? body : JSON.stringify(body),
   })
-const about = (targetingKey: string, more: object = {}) => ({ context: { targetingKey, ...more } })
+const about = (targetingKey: unknown, more: object = {}) => ({ context: { targetingKey, ...more } })
 
 describe('the public packages of the standard', () => {
   test('a server resolves a test to a version, always the same for the same visitor', async () => {
@@ -137,6 +137,21 @@ test('nothing is sent again that is known', async () => {
   expect((await ask('', about('nelly', { device: 'phone' }), { 'if-none-match': etag })).statusCode).toBe(200)
 })
 
+test('what cannot be meant costs the conditions that ask for it, and nothing else', async () => {
+  const odd = { device: 'toaster', visits: 0, utm_source: 'x'.repeat(400), referrer: '\ud83d', kept: { 't-1': 'warm', x: 1 } }
+  const answer = await ask('', about('nelly', { ...odd, membership: 'family' }))
+  const { flags } = answer.json<{ flags: { key: string; value: unknown; reason: string; metadata: object }[] }>()
+  expect(flags).toMatchObject([
+    { key: 't-1', value: 'warm', reason: 'SPLIT', metadata: { passedOver: 'device, visits, utm_source, referrer, kept.x' } },
+    { key: 't-2', value: 'original', reason: 'STATIC' },
+    { key: 't-3' },
+    { key: 't-4' },
+    { key: 't-5', reason: 'SPLIT' },
+    { key: 'families', value: true },
+    { key: 'near', value: false },
+  ])
+})
+
 test.each<[string, unknown, object, number, string]>([
   ['no key', about('nelly'), { authorization: '' }, 401, ''],
   ['another key', about('nelly'), { authorization: 'Bearer constructor' }, 401, ''],
@@ -144,7 +159,8 @@ test.each<[string, unknown, object, number, string]>([
   ['no JSON', '{', {}, 400, 'PARSE_ERROR'],
   ['a list', [], {}, 400, 'PARSE_ERROR'],
   ['no visitor', { context: {} }, {}, 400, 'TARGETING_KEY_MISSING'],
-  ['a device that is none', about('nelly', { device: 'toaster' }), {}, 400, 'INVALID_CONTEXT'],
+  ['a visitor that is a list', about(['nelly']), {}, 400, 'INVALID_CONTEXT'],
+  ['a context that is a list', { context: [] }, {}, 400, 'INVALID_CONTEXT'],
   ['half a character', about('\ud83d'), {}, 400, 'INVALID_CONTEXT'],
 ])('with %s it says what is wrong', async (_, body, headers, status, errorCode) => {
   const answer = await ask('/t-1', body, headers)

@@ -32,10 +32,38 @@ const contextSchema = z.looseObject({
   utm_campaign: text.optional(),
   utm_term: text.optional(),
   utm_content: text.optional(),
-  /** Versions that this visitor was given before, by test: they keep them. */
-  kept: z.record(testIdSchema, versionIdSchema).optional(),
 })
 type AskedContext = z.infer<typeof contextSchema>
+/** Versions that this visitor was given before, by test: they keep them. */
+const keptSchema = z.record(z.string(), z.unknown())
+
+interface ReadContext {
+  readonly context: AskedContext
+  readonly kept: ReadonlyMap<TestId, VersionId>
+  /** What was said of the visitor and cannot be meant: it is as if it were not said. */
+  readonly passedOver: readonly string[]
+}
+
+/** One thing that cannot be meant costs the conditions that ask for it, and nothing else. */
+function readContext(given: Readonly<Record<string, unknown>>): ReadContext {
+  const understood: Record<string, unknown> = {}
+  const passedOver: string[] = []
+  for (const [name, value] of Object.entries(given)) {
+    if (name === 'kept') continue
+    const fits = contextSchema.safeParse({ [name]: value }).success && halfCharacterIn(value) === null
+    if (fits) understood[name] = value
+    else passedOver.push(name)
+  }
+  const kept = new Map<TestId, VersionId>()
+  const lines = keptSchema.safeParse(given.kept ?? {})
+  if (!lines.success) passedOver.push('kept')
+  for (const [test, version] of Object.entries(lines.data ?? {})) {
+    const line = z.tuple([testIdSchema, versionIdSchema]).safeParse([test, version])
+    if (line.success) kept.set(...line.data)
+    else passedOver.push(`kept.${test}`)
+  }
+  return { context: contextSchema.parse(understood), kept, passedOver: passedOver.map((name) => name.slice(0, 60)).slice(0, 20) }
+}
 const bodySchema = z.looseObject({ context: z.unknown() })
 
 interface Evaluating {
@@ -98,6 +126,7 @@ function isKnown(known: string | undefined, etag: string): boolean {
 
 interface Asked {
   readonly release: Release
+  readonly passedOver: readonly string[]
   readonly visitor: Visitor
 }
 
@@ -125,18 +154,19 @@ function begin(request: FastifyRequest, reply: FastifyReply, around: Evaluating,
   const wrong = (errorCode: string, errorDetails: string) => refuse(400, { ...flag, errorCode, errorDetails })
   const body = bodySchema.safeParse(parsed(request.body))
   if (!body.success) return wrong('PARSE_ERROR', 'The body is an object in JSON with a “context”.')
-  const context = contextSchema.safeParse(body.data.context ?? {})
-  if (!context.success || halfCharacterIn(context.data) !== null) {
-    const [issue] = context.error?.issues ?? []
-    return wrong(
-      'INVALID_CONTEXT',
-      `${issue?.path.join('.') ?? 'context'}: ${issue?.message ?? 'this text holds half a character'}`,
-    )
-  }
-  if (context.data.targetingKey === undefined)
-    return wrong('TARGETING_KEY_MISSING', 'Who is it for? Name the visitor in “targetingKey”, always the same.')
-  return { release: compiled.release, visitor: visitorOf(context.data, holder.id, compiled, around.now()) }
+  const given = z.record(z.string(), z.unknown()).safeParse(body.data.context ?? {})
+  if (!given.success) return wrong('INVALID_CONTEXT', 'The “context” is an object.')
+  const read = readContext(given.data)
+  if (read.context.targetingKey === undefined)
+    return given.data.targetingKey == null
+      ? wrong('TARGETING_KEY_MISSING', 'Who is it for? Name the visitor in “targetingKey”, always the same.')
+      : wrong('INVALID_CONTEXT', 'The “targetingKey” is a text of 1 to 300 characters.')
+  const { passedOver } = read
+  return { release: compiled.release, visitor: visitorOf(read, holder.id, compiled, around.now()), passedOver }
 }
+
+/** Says with an answer what of the context could not be meant. */
+const saying = ({ passedOver }: Asked) => (passedOver.length === 0 ? {} : { passedOver: passedOver.join(', ') })
 
 function parsed(body: unknown): unknown {
   try {
@@ -146,8 +176,8 @@ function parsed(body: unknown): unknown {
   }
 }
 
-function visitorOf(context: AskedContext, holder: string, compiled: CompiledSite, now: number): Visitor {
-  const { targetingKey = '', device, language, region, visits, referrer = '', kept = {} } = context
+function visitorOf({ context, kept }: ReadContext, holder: string, compiled: CompiledSite, now: number): Visitor {
+  const { targetingKey = '', device, language, region, visits, referrer = '' } = context
   const utm = {
     source: context.utm_source ?? noUtm.source,
     medium: context.utm_medium ?? noUtm.medium,
@@ -167,13 +197,14 @@ function visitorOf(context: AskedContext, holder: string, compiled: CompiledSite
     visits: visits ?? 1,
     beginning: { source: sourceOf(referrer, utm.source), utm, referrer },
     moment: compiled.momentOf(now),
-    kept: new Map(Object.entries(kept) as [TestId, VersionId][]),
+    kept,
   }
 }
 
 type Round = Release['rounds'][number]
 
-function evaluated(round: Round, { visitor }: Asked): object {
+function evaluated(round: Round, asked: Asked): object {
+  const { visitor } = asked
   // What is kept is told by the test's own name, whatever it is kept as in browsers.
   const [decision] = decide({ draws: [{ ...drawOf(round, round), keptAs: round.test }], ladders: [] }, visitor)
   if (decision === undefined) throw new Error('a draw without a decision')
@@ -189,16 +220,18 @@ function evaluated(round: Round, { visitor }: Asked): object {
       counted,
       why: reason.code,
       visitor: visitor.id ?? '',
+      ...saying(asked),
     },
   }
 }
 
 /** Whether a segment fits. */
-function fitted({ id, name, condition }: Segment, { visitor }: Asked): object {
+function fitted({ id, name, condition }: Segment, asked: Asked): object {
+  const { visitor } = asked
   const fits = matches(condition, visitor)
   return {
     ...{ key: id, value: fits, variant: fits ? 'in' : 'out', reason: fits ? 'TARGETING_MATCH' : 'STATIC' },
-    metadata: { segment: name, visitor: visitor.id ?? '' },
+    metadata: { segment: name, visitor: visitor.id ?? '', ...saying(asked) },
   }
 }
 

@@ -9,7 +9,6 @@ import { cookieIn, readVisitorId } from '../serve/cookies'
 import { evaluation } from './evaluation'
 import { openApi } from './open-api'
 import { PIXEL } from './pixel'
-import { reportTypes } from './read-reports'
 import { reportersOf, type Reporters } from './reporters'
 import { takeReports, type Taking } from './take-reports'
 
@@ -24,9 +23,13 @@ interface Around extends Taking {
 /** Reports from elsewhere: by key, from the origins that are listed and no others. */
 export function outside(site: FastifyInstance, around: Around): void {
   const reporters = reportersOf(() => around.release())
-  site.addContentTypeParser([...reportTypes.slice(1)], { parseAs: 'string' }, (_, body, done) => done(null, body))
   site.options('/report', (request, reply) => preflight(request, reply, reporters))
-  site.post(siteRoutes.report.at, { bodyLimit: LIMIT }, (request, reply) => takeReports(request, reply, reporters, around))
+  // An event in the binary mode may bring data of any type: what is taken is asked there, and nowhere else.
+  void site.register((reports, _, done) => {
+    reports.addContentTypeParser('*', { parseAs: 'string' }, (_request, body, read) => read(null, body))
+    reports.post(siteRoutes.report.at, { bodyLimit: LIMIT }, (request, reply) => takeReports(request, reply, reporters, around))
+    done()
+  })
   site.get(siteRoutes.reportImage.at, (request, reply) => image(request, reply, reporters, around))
   site.get(siteRoutes.openApi.at, (_, reply) => reply.header('access-control-allow-origin', '*').send(openApi(around.origin)))
   site.get(siteRoutes.out.at, (request, reply) => leave(request, reply, reporters))

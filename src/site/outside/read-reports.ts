@@ -1,7 +1,7 @@
 import type * as z from 'zod'
 import { halfCharacterIn } from '@/core/text'
 import { eventIdOf } from '@/serving/event-id'
-import { cloudEventSchema, outsideReportSchema, reportOfCloudEvent, type OutsideReport } from '@/core/goals'
+import { cloudEventSchema, outsideReportSchema, reportOfCloudEvent, type CloudEvent, type OutsideReport } from '@/core/goals'
 
 /** What may be sent at once. */
 export const MOST_REPORTS = 1000
@@ -80,14 +80,30 @@ function cloud(place: number, value: unknown): ReadReport {
   if (half !== null) return { place, field: half.join('.'), fault: 'this text holds half a character' }
   const found = cloudEventSchema.safeParse(value)
   if (!found.success) return { place, ...firstFault(found.error) }
-  const { id, source, data, data_base64: packed } = found.data
-  if (packed != null && data != null)
-    return { place, field: 'data_base64', fault: 'an event has data or data_base64, and not both' }
-  const unpacked = packed == null ? data : parsed(Buffer.from(packed, 'base64').toString('utf8'))
-  if (packed != null && unpacked === undefined) return { place, field: 'data_base64', fault: 'what is in it is no JSON' }
+  const { data_base64: packed, ...bare } = found.data
+  if (packed == null) return reported(place, bare)
+  if (bare.data != null) return { place, field: 'data_base64', fault: 'an event has data or data_base64, and not both' }
+  const text = Buffer.from(packed, 'base64').toString('utf8')
+  // What says that it is no JSON is not read, and says nothing more.
+  if (!isJson(bare.datacontenttype)) return reported(place, bare)
+  if (text.trim() === '') return reported(place, bare)
+  const data = parsed(text)
+  if (data === undefined) return { place, field: 'data', fault: 'it is said to be JSON and is none' }
+  const again = cloudEventSchema.safeParse({ ...bare, data })
+  if (halfCharacterIn(data) !== null) return { place, field: 'data', fault: 'this text holds half a character' }
+  return again.success ? reported(place, again.data) : { place, ...firstFault(again.error) }
+}
+
+function reported(place: number, event: CloudEvent): ReadReport {
+  const { id, source, data } = event
   const identity = `cloud event ${JSON.stringify([source, id])}`
-  const read = checked(place, reportOfCloudEvent(found.data, eventIdOf(identity), unpacked))
+  const read = checked(place, reportOfCloudEvent(event, eventIdOf(identity), data))
   return 'report' in read ? { ...read, id, identity } : read
+}
+
+/** JSON where nothing is said (CloudEvents JSON format 1.0.2, 3.1.1). */
+function isJson(type: string | null | undefined): boolean {
+  return type == null || /^[^;]*[/+]json\s*(;|$)/i.test(type)
 }
 
 /** Headers of a request, by their names in small letters. */
@@ -95,19 +111,28 @@ type Headers = Readonly<Record<string, string | string[] | undefined>>
 
 /** Whether a request is a CloudEvent in the binary mode: its attributes in headers, its data as the body. */
 export function isBinaryCloudEvent(headers: Headers): boolean {
+  // What says that it is structured is that, whatever headers stand beside it (HTTP protocol binding 1.0.2, 3).
+  if (String(headers['content-type']).trim().toLowerCase().startsWith('application/cloudevents')) return false
   return headers['ce-specversion'] !== undefined || headers['ce-id'] !== undefined
 }
 
-/** An event in the binary mode (CloudEvents HTTP protocol binding 1.0.2, 3.1). */
+/**
+ * An event in the binary mode (CloudEvents HTTP protocol binding 1.0.2, 3.1). It is put into the structured one, so that both
+ * are judged by the same lines.
+ */
 export function readBinary(headers: Headers, body: string): ReadReport[] {
   const attributes = Object.entries(headers).flatMap(([name, value]) =>
-    name.startsWith('ce-') && typeof value === 'string' ? [[name.slice(3), headerText(value)] as const] : [],
+    // Its data are the body, and of what type they are is a header of its own.
+    typeof value === 'string' && /^ce-(?!data)/.test(name) ? [[name.slice(3), headerText(value)] as const] : [],
   )
   const type = headers['content-type']
-  const isJson = typeof type === 'string' && /[/+]json\s*(;|$)/i.test(type)
-  const data = body === '' ? null : isJson ? parsed(body) : body
-  if (data === undefined) throw new Unreadable('The body is no JSON.')
-  return [cloud(1, { ...Object.fromEntries(attributes), ...(data === null ? {} : { data }) })]
+  return [
+    cloud(1, {
+      ...Object.fromEntries(attributes),
+      ...(typeof type === 'string' ? { datacontenttype: type } : {}),
+      ...(body === '' ? {} : { data_base64: Buffer.from(body).toString('base64') }),
+    }),
+  ]
 }
 
 /** What is outside ASCII comes percent-encoded in a header (3.1.3.2), and quotes may stand around the whole. */

@@ -2,34 +2,52 @@
 
 import dynamic from 'next/dynamic'
 import { useState } from 'react'
-import type { Output } from '@/contract/contract'
-import { decoded } from '@/core/formats/decoded'
-import { FileFault } from '@/core/formats/fault'
+import { csvPreview, type Output } from '@/contract/contract'
+import type * as z from 'zod'
 import { useMessages } from '../frame/messages'
 import { FileChoice } from '../controls/file-choice'
-import { Refused, talk } from '../talk'
+import { send } from '../media/upload'
+import { Refused, useAsk } from '../talk'
+import { TakingBar } from './taking-bar'
 
 const OrdersSheet = dynamic(() => import('./orders-sheet').then((room) => room.OrdersSheet), { ssr: false })
 
-/** Orders and conversions from a table, which is looked at before it is brought in. */
+export type OrderPreview = z.infer<typeof csvPreview>
+
+/** Orders and conversions from a table, which is looked at before it is brought in; that goes on when the sheet is closed. */
 export function BringOrders() {
   const message = useMessages()
-  const [table, setTable] = useState<{ readonly text: string; readonly preview: Output<'order.preview'> } | null>(null)
+  const [preview, setPreview] = useState<OrderPreview | null>(null)
+  const [sending, setSending] = useState(false)
   const look = async (file: File) => {
+    setSending(true)
     try {
-      const { text } = decoded(new Uint8Array(await file.arrayBuffer()))
-      setTable({ text, preview: await talk('order.preview', { text }) })
+      setPreview(csvPreview.parse(await send(`/api/orders?${new URLSearchParams({ title: file.name }).toString()}`, file)))
     } catch (reason) {
-      const known = reason instanceof FileFault || reason instanceof Refused
-      message.error(known ? reason.message : 'This file cannot be read.', 8)
+      message.error(reason instanceof Refused ? reason.message : 'This file cannot be read.', 8)
+    } finally {
+      setSending(false)
     }
   }
   return (
     <>
-      <FileChoice label="Table of orders" accept=".csv,text/csv,text/plain" take={(file) => void look(file)}>
+      <FileChoice label="Table of orders" accept=".csv,text/csv,text/plain" busy={sending} take={(file) => void look(file)}>
         Bring in orders
       </FileChoice>
-      {table === null ? null : <OrdersSheet {...table} close={() => setTable(null)} />}
+      {preview === null ? null : <OrdersSheet preview={preview} close={() => setPreview(null)} />}
     </>
   )
+}
+
+const EVERY = 1000
+
+/** Tables that are being read while nobody looks, a line each. */
+export function BeingRead() {
+  const asked = useAsk(
+    'order.reading',
+    {},
+    { every: (last) => (last === undefined || last.tables.length > 0 ? EVERY : 10 * EVERY) },
+  )
+  const tables: Output<'order.reading'>['tables'] = asked.data?.tables ?? []
+  return tables.map((table) => <TakingBar key={table.table} progress={table} />)
 }

@@ -16,7 +16,7 @@ import { Note, Screen, Waiting } from '../frame/screen'
 import { SearchHead } from '../frame/search-head'
 import { agoWords, count, plural, statusWords } from '../frame/wording'
 import { useAsk, useTell } from '../talk'
-import { BringOrders } from './bring-orders'
+import { BeingRead, BringOrders } from './bring-orders'
 import { DaysLine } from '../frame/days-line'
 import { WiredPlace } from './wired-place'
 import { wiringWords, worthWords } from './wiring-words'
@@ -68,6 +68,7 @@ export function GoalsScreen({ account }: { account: AccountView }) {
               Point at a goal
             </Button>
           </div>
+          {mayAs(account.role, 'publisher') ? <BeingRead /> : null}
           {asked.data === undefined ? <Waiting error={asked.error} again={() => void asked.refetch()} /> : null}
           {asked.data !== undefined && lines.length === 0 ? (
             <p className="empty">

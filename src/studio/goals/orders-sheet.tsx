@@ -4,13 +4,20 @@ import { SheetOver } from '../controls/sheet-over'
 import { Choice } from '../controls/choices'
 import { useState } from 'react'
 import type { CsvField, CsvMapping, Output } from '@/contract/contract'
+import type { OrderPreview } from './bring-orders'
+import { TakingBar } from './taking-bar'
 import { useMessages } from '../frame/messages'
 import { count, plural } from '../frame/wording'
-import { useTell } from '../talk'
+import { useAsk, useTell } from '../talk'
 
 const decimalWords = [
   { value: '.', label: 'a point, as in 1,234.50' },
   { value: ',', label: 'a comma, as in 1.234,50' },
+] as const
+
+const dayWords = [
+  { value: 'dayFirst', label: 'the day, as in 31/12/2026' },
+  { value: 'monthFirst', label: 'the month, as in 12/31/2026' },
 ] as const
 
 const fieldWords: Readonly<Record<CsvField, string>> = {
@@ -24,46 +31,82 @@ const fieldWords: Readonly<Record<CsvField, string>> = {
 }
 
 /** What each column of a table is, as far as can be seen; then it is brought in, with a report of what was not taken. */
-export function OrdersSheet({ text, preview, close }: { text: string; preview: Output<'order.preview'>; close: () => void }) {
+export function OrdersSheet({ preview, close }: { preview: OrderPreview; close: () => void }) {
   const message = useMessages()
+  const { table } = preview
   const [mapping, setMapping] = useState<CsvMapping>(preview.mapping)
-  const [report, setReport] = useState<Output<'order.take'> | null>(null)
-  const take = useTell('order.take', setReport)
-  const bringIn = () => take.mutate({ text, mapping }, { onError: (reason) => void message.error(reason.message, 8) })
-  const found = mapping.value === null ? 'none' : (preview.decimals[mapping.value] ?? 'none')
-  const isOpen = mapping.decimal === null && (found === 'unclear' || found === 'both')
+  const [isAsked, setAsked] = useState(false)
+  const take = useTell('order.take', () => setAsked(true))
+  const bringIn = () => take.mutate({ table, mapping }, { onError: (reason) => void message.error(reason.message, 8) })
+  const { data: progress } = useAsk(
+    'order.progress',
+    { table },
+    { enabled: isAsked, every: (last) => (last === undefined || last.state === 'reading' ? 500 : false) },
+  )
+  const found = foundIn(preview, mapping)
   return (
     <SheetOver
       wide={860}
-      title={report === null ? `${plural(preview.lines, 'line', 'lines')} to bring in` : 'Brought in'}
+      title={isAsked ? titles[progress?.state ?? 'reading'] : `${plural(preview.lines, 'line', 'lines')} to bring in`}
       act={{
-        words: report === null ? 'Bring them in' : 'Done',
-        go: report === null ? bringIn : close,
+        words: isAsked ? (progress?.state === 'reading' ? 'Close' : 'Done') : 'Bring them in',
+        go: isAsked ? close : bringIn,
         busy: take.isPending,
-        disabled: isOpen,
+        disabled: !isAsked && (isTwofold(found.decimal) || isTwofold(found.dayOrder)),
       }}
       close={close}
     >
-      {report === null ? (
-        <Columns preview={preview} mapping={mapping} found={found} isOpen={isOpen} change={setMapping} />
+      {isAsked ? (
+        <Going progress={progress} />
       ) : (
-        <Report report={report} />
+        <Columns preview={preview} mapping={mapping} found={found} change={setMapping} />
       )}
     </SheetOver>
   )
+}
+
+const titles: Readonly<Record<Output<'order.progress'>['state'], string>> = {
+  reading: 'Being brought in',
+  done: 'Brought in',
+  refused: 'Not brought in',
+}
+
+function Going({ progress }: { progress: Output<'order.progress'> | undefined }) {
+  if (progress === undefined) return <p className="quiet">The table waits for its turn.</p>
+  if (progress.state === 'refused') return <p role="alert">{progress.fault} Nothing of it was taken.</p>
+  if (progress.state === 'done') return <Report report={progress.report} />
+  return (
+    <>
+      <TakingBar progress={progress} />
+      <p className="quiet">It goes on when this is closed. How far it is stands on the list of goals.</p>
+    </>
+  )
+}
+
+type Twofold<Of> = Of | 'none' | 'unclear' | 'both'
+interface Found {
+  readonly decimal: Twofold<'.' | ','>
+  readonly dayOrder: Twofold<'dayFirst' | 'monthFirst'>
+}
+const isTwofold = (found: string) => found === 'unclear' || found === 'both'
+
+/** What the chosen columns say, or somebody said of them. */
+function foundIn({ decimals, dayOrders }: OrderPreview, { value, at, decimal, dayOrder }: CsvMapping): Found {
+  return {
+    decimal: decimal ?? (value === null ? 'none' : (decimals[value] ?? 'none')),
+    dayOrder: dayOrder ?? (at === null ? 'none' : (dayOrders[at] ?? 'none')),
+  }
 }
 
 function Columns({
   preview,
   mapping,
   found,
-  isOpen,
   change,
 }: {
-  preview: Output<'order.preview'>
+  preview: OrderPreview
   mapping: CsvMapping
-  found: Output<'order.preview'>['decimals'][number] | 'none'
-  isOpen: boolean
+  found: Found
   change: (mapping: CsvMapping) => void
 }) {
   return (
@@ -84,7 +127,11 @@ function Columns({
                 ...preview.columns.map((label, index) => ({ value: index, label: label || `column ${index + 1}` })),
               ]}
               change={(chosen: number | null) =>
-                change({ ...mapping, [field]: chosen, ...(field === 'value' ? { decimal: null } : {}) })
+                change({
+                  ...mapping,
+                  [field]: chosen,
+                  ...(field === 'value' ? { decimal: null } : field === 'at' ? { dayOrder: null } : {}),
+                })
               }
             />
           </label>
@@ -93,21 +140,46 @@ function Columns({
           <span>Before the cents</span>
           <Choice
             aria-label="What stands before the cents"
-            invalid={isOpen}
+            invalid={isTwofold(found.decimal)}
             placeholder="say which"
-            value={mapping.decimal ?? (found === '.' || found === ',' ? found : found === 'none' ? '.' : null)}
+            value={found.decimal === '.' || found.decimal === ',' ? found.decimal : found.decimal === 'none' ? '.' : null}
             options={[...decimalWords]}
             change={(decimal) => change({ ...mapping, decimal })}
           />
         </label>
+        <label>
+          <span>First in dates</span>
+          <Choice
+            aria-label="What comes first in dates"
+            invalid={isTwofold(found.dayOrder)}
+            placeholder="say which"
+            value={
+              found.dayOrder === 'dayFirst' || found.dayOrder === 'monthFirst'
+                ? found.dayOrder
+                : found.dayOrder === 'none'
+                  ? 'dayFirst'
+                  : null
+            }
+            options={[...dayWords]}
+            change={(dayOrder) => change({ ...mapping, dayOrder })}
+          />
+        </label>
       </div>
-      <p className={isOpen ? 'field-fault' : 'quiet'} role={isOpen ? 'alert' : undefined}>
-        {isOpen
-          ? found === 'both'
+      {isTwofold(found.decimal) ? (
+        <p className="field-fault" role="alert">
+          {found.decimal === 'both'
             ? 'Some amounts have a comma before the cents and others a point. Say which of them is meant.'
-            : 'The amounts can be read in two ways: 1.234 may be more than a thousand, or a little more than one. Say what stands before the cents.'
-          : `A time without a zone is read by the clock of ${preview.timeZone}, the site’s.`}
-      </p>
+            : 'The amounts can be read in two ways: 1.234 may be more than a thousand, or a little more than one. Say what stands before the cents.'}
+        </p>
+      ) : null}
+      {isTwofold(found.dayOrder) ? (
+        <p className="field-fault" role="alert">
+          {found.dayOrder === 'both'
+            ? 'In some dates the day comes first and in others the month. Say which of them is meant.'
+            : 'The dates can be read in two ways: 3/4/2026 may be in March or in April. Say what comes first.'}
+        </p>
+      ) : null}
+      <p className="quiet">A time without a zone is read by the clock of {preview.timeZone}, the site’s.</p>
       <div className="table-scroll">
         <table className="rows">
           <thead>
@@ -132,7 +204,7 @@ function Columns({
   )
 }
 
-function Report({ report }: { report: Output<'order.take'> }) {
+function Report({ report }: { report: Output<'order.progress'>['report'] }) {
   return (
     <>
       <p>

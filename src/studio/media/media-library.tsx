@@ -7,7 +7,7 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { MediaLine } from '@/contract/contract'
 import { isMedia } from '@/components/site-view'
-import { pictureNames } from '@/components/pictures'
+import { filmNames, pictureNames } from '@/components/pictures'
 import { useMessages } from '../frame/messages'
 import { FileChoice } from '../controls/file-choice'
 import { Paging, usePage } from '../frame/paging'
@@ -34,7 +34,7 @@ export function MediaLibrary({
   const [bringing, setBringing] = useState<File | null>(null)
   const [page, turn] = usePage(search)
   const asked = useAsk('media.list', { kind, search, page })
-  const shipped = (kind === 'image' ? pictureNames : (['bow'] as const)).filter((name) => name.includes(search.toLowerCase()))
+  const shipped = (kind === 'image' ? pictureNames : filmNames).filter((name) => name.includes(search.toLowerCase()))
   return (
     <div
       className="media-library"
