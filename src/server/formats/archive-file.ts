@@ -1,50 +1,18 @@
 import type { Readable } from 'node:stream'
 import { open as openZip, type Entry, type ZipFile } from 'yauzl'
-import * as z from 'zod'
-import { conditionSchema, segmentSchema } from '@/core/decide'
-import { documentSchema } from '@/core/document'
-import { designSchema, versionSchema } from '@/core/experiment'
+import type * as z from 'zod'
+import type { ContentDocument } from '@/core/document'
 import { FileFault, parseJson } from '@/core/formats'
-import { goalSchema } from '@/core/goals'
-import { documentIdSchema, nodeIdSchema } from '@/core/ids'
 import { halfCharacterIn } from '@/core/text'
 import { checkDocument } from '@/components/types'
 import { Failure } from '../failure'
+import { archivedSiteSchema, archivedTestSchema, MOST_ENTRIES, type ArchivedSite, type ArchivedTest } from './archived-site'
 import { checkFile, FILM_LIMIT } from './picture-file'
 
 /** Unpacked, in bytes: what is in site.json, and all together. */
 const MOST_TEXT = 60_000_000
 const MOST_BYTES = 400_000_000
-const MOST_ENTRIES = 20_000
-
-export const archivedSiteSchema = z.object({
-  format: z.literal('upbeat-sprig-site'),
-  version: z.literal(1),
-  documents: z
-    .array(
-      z.object({ draft: documentSchema, published: documentSchema.nullable(), position: z.number().int().min(0).max(1_000_000) }),
-    )
-    .max(20_000),
-  versions: z
-    .array(
-      versionSchema.extend({
-        document: documentIdSchema,
-        node: nodeIdSchema,
-        manner: z.enum(['chance', 'rule']),
-        condition: conditionSchema.nullable(),
-        test: z.number().int().nullable(),
-      }),
-    )
-    .max(50_000),
-  tests: z.array(z.object({ number: z.number().int(), design: designSchema })).max(10_000),
-  /** That rules and tests name; older archives have none. */
-  segments: z.array(segmentSchema).max(200).default([]),
-  goals: z.array(goalSchema).max(500),
-  campaigns: z.array(z.string().trim().min(1).max(120)).max(1000),
-  media: z.array(z.object({ name: z.string(), title: z.string().max(200), alt: z.string().max(500) })).max(MOST_ENTRIES),
-})
-export type ArchivedSite = z.output<typeof archivedSiteSchema>
-
+const MOST_HISTORY = 40_000_000
 /**
  * What is in an archive of a site, checked to the last file; read from the disk bit by bit, so that its size costs no memory.
  *
@@ -53,6 +21,7 @@ export type ArchivedSite = z.output<typeof archivedSiteSchema>
 export async function readArchiveFile(path: string): Promise<ArchivedSite> {
   let text: Buffer | null = null
   const media = new Set<string>()
+  const history = new Set<number>()
   let size = 0
   await eachEntry(await opened(path), async (entry, bytes) => {
     size += entry.uncompressedSize
@@ -64,10 +33,10 @@ export async function readArchiveFile(path: string): Promise<ArchivedSite> {
       if (`media/${name}` !== entry.fileName)
         throw new FileFault(`${entry.fileName} is not what its name says; it may be damaged.`)
       media.add(name)
-    }
+    } else if (isHistoryEntry(entry)) history.add(testIn(entry, await bytes(MOST_HISTORY)).number)
   })
   if (text === null) throw new FileFault('site.json is not in the archive. Choose one that a site was saved to.')
-  return checkedSite(text, media)
+  return checkedSite(text, media, history)
 }
 
 /** Gives each of the files in the media library's part of an archive, one after the other. */
@@ -77,23 +46,54 @@ export async function eachMedia(path: string, take: (name: string, body: Buffer)
   })
 }
 
-function checkedSite(text: Buffer, media: ReadonlySet<string>): ArchivedSite {
-  const value = named('site.json', () => parseJson(text.toString('utf8')))
+/** Gives each settled test that lies in an archive, one after the other. */
+export async function eachHistory(path: string, take: (test: ArchivedTest) => Promise<void>): Promise<void> {
+  await eachEntry(await opened(path), async (entry, bytes) => {
+    if (isHistoryEntry(entry)) await take(testIn(entry, await bytes(MOST_HISTORY)))
+  })
+}
+
+function testIn({ fileName }: Entry, bytes: Buffer): ArchivedTest {
+  const test = read(fileName, bytes, archivedTestSchema)
+  if (fileName !== historyEntry(test.number)) throw new FileFault(`${fileName} is not what its name says.`)
+  return test
+}
+
+/** @throws {FileFault} with the file in the archive, and the place in that */
+function read<Of>(file: string, bytes: Buffer, schema: z.ZodType<Of>): Of {
+  const value = named(file, () => parseJson(bytes.toString('utf8')))
   const half = halfCharacterIn(value)
-  if (half !== null) throw new FileFault(`site.json, ${half.join(' › ')}: this text holds half a character.`)
-  const parsed = archivedSiteSchema.safeParse(value)
-  if (!parsed.success) {
-    const [issue] = parsed.error.issues
-    throw new FileFault(`site.json, ${issue?.path.map(String).join(' › ') ?? ''}: ${issue?.message ?? 'not understood'}.`)
-  }
-  for (const [index, { draft, published }] of parsed.data.documents.entries())
-    for (const document of published === null ? [draft] : [draft, published]) {
-      const checked = checkDocument(document)
-      if (!checked.ok) throw new FileFault(`site.json, documents › ${index} (${draft.id}): ${checked.fault}.`)
-    }
-  const lost = parsed.data.media.find(({ name }) => !media.has(name))
+  if (half !== null) throw new FileFault(`${file}, ${half.join(' › ')}: this text holds half a character.`)
+  const parsed = schema.safeParse(value)
+  if (parsed.success) return parsed.data
+  const [issue] = parsed.error.issues
+  throw new FileFault(`${file}, ${issue?.path.map(String).join(' › ') ?? ''}: ${issue?.message ?? 'not understood'}.`)
+}
+
+function checkedSite(text: Buffer, media: ReadonlySet<string>, history: ReadonlySet<number>): ArchivedSite {
+  const site = read('site.json', text, archivedSiteSchema)
+  const lost = site.media.find(({ name }) => !media.has(name))
   if (lost !== undefined) throw new FileFault(`media/${lost.name} is named in site.json but not in the archive.`)
-  return parsed.data
+  const forgotten = site.history.find(({ number }) => !history.has(number))
+  if (forgotten !== undefined)
+    throw new FileFault(`${historyEntry(forgotten.number)} is named in site.json but not in the archive.`)
+  // As it would be kept: what is the same to a reader (“<br>”, “<br />”) is the same to whoever compares.
+  const kept = (document: ContentDocument, index: number) => {
+    const checked = checkDocument(document)
+    if (!checked.ok) throw new FileFault(`site.json, documents › ${index} (${document.id}): ${checked.fault}.`)
+    return checked.document
+  }
+  const documents = site.documents.map(({ draft, published, position }, index) => ({
+    ...{ draft: kept(draft, index), published: published === null ? null : kept(published, index), position },
+  }))
+  return { ...site, documents }
+}
+
+/** Where the history of a test lies in an archive. */
+export const historyEntry = (number: number) => `history/t-${number}.json`
+
+function isHistoryEntry({ fileName }: Entry): boolean {
+  return /^history\/t-[1-9]\d{0,8}\.json$/.test(fileName)
 }
 
 function isMediaEntry({ fileName }: Entry): boolean {

@@ -162,6 +162,12 @@ describe('a whole site', () => {
       { kind: 'goals' },
       { kind: 'campaigns' },
       { kind: 'media', new: 1 },
+      { kind: 'settings', same: 1 },
+      { kind: 'rules', new: 0 },
+      { kind: 'plans', new: 0 },
+      { kind: 'redirects', new: 0 },
+      { kind: 'history', new: 0 },
+      { kind: 'takenOff', new: 0 },
     ])
     expect({ ...(await load(archive)), release: null }).toEqual(said)
     const { design, blocks } = await act(db, editor, 'test.open', { test: 't-1' })

@@ -7,7 +7,7 @@ import type { Decision, Visitor } from '@/core/decide'
 import type { Shown } from '@/core/experiment'
 import type { DocumentId, TestId, VersionId } from '@/core/ids'
 import type { Release } from '@/core/release'
-import type { ArchivedSite } from './archive-file'
+import type { ArchivedSite } from './archived-site'
 import type { OrderColumns, OrderTable } from './order-table'
 
 /** Pages to be looked at as visitors get them in every version of a test. */

@@ -58,6 +58,8 @@ export type StoredDecision = z.infer<typeof decisionSchema>
 const newsSchema = z.object({ kind: z.enum(deeds), at: z.coerce.date(), words: z.string() })
 export type News = z.infer<typeof newsSchema>
 
+export const noteSchema = z.object({ at: z.iso.datetime(), by: z.string(), words: z.string() })
+
 const rowSchema = z.object({
   number: z.number(),
   document_id: documentIdSchema,
@@ -68,7 +70,7 @@ const rowSchema = z.object({
   /** Of earlier runs, newest first. */
   earlier: jsonColumn(z.array(decisionSchema)),
   /** What was written down while it was made and ran, oldest first. */
-  notes: jsonColumn(z.array(z.object({ at: z.iso.datetime(), by: z.string(), words: z.string() }))),
+  notes: jsonColumn(z.array(noteSchema)),
   tags: jsonColumn(z.array(z.string())),
   /** What happened last without anybody pressing anything. */
   news: jsonColumn(newsSchema).nullable(),
@@ -159,6 +161,12 @@ export type RoundRow = z.infer<typeof roundRow>
 export async function roundsOf(db: Knex, number: number): Promise<RoundRow[]> {
   const rows: unknown[] = await db('rounds').where({ test_number: number, rehearsed: 0 }).orderBy('number', 'desc')
   return rows.map((row) => roundRow.parse(row))
+}
+
+/** The same as they are kept, the oldest first: as each was opened, and what it was changed to. */
+export async function roundRows(db: Knex, number: number) {
+  const rows: unknown[] = await db('rounds').where({ test_number: number, rehearsed: 0 }).orderBy('number')
+  return rows.map((row) => roundFields.parse(row)).map(({ snapshot: began, ...row }) => ({ began, ...row }))
 }
 
 const gainFields = roundFields.extend({ personalization: z.string(), rule: z.string() })

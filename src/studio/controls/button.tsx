@@ -38,9 +38,9 @@ export function Button({
 }
 
 /** A link that looks like a button, since what it leads to is fetched and not shown. */
-export function ButtonLink({ href, children }: { href: string; children: string }) {
+export function ButtonLink({ href, look, children }: Pick<ButtonProps, 'look'> & { href: string; children: string }) {
   return (
-    <a className={buttonClass({})} href={href}>
+    <a className={buttonClass(look === undefined ? {} : { look })} href={href}>
       {children}
     </a>
   )

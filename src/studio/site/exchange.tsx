@@ -1,6 +1,6 @@
 'use client'
 
-import { ButtonLink } from '../controls/button'
+import { SaveSite } from './save-site'
 import { useQueryClient } from '@tanstack/react-query'
 import Link from 'next/link'
 import { useState } from 'react'
@@ -41,7 +41,7 @@ export function Exchange({ account }: { account: AccountView }) {
         </FileChoice>
         {account.role === 'administrator' ? (
           <>
-            <ButtonLink href="/api/archive">Save the whole site</ButtonLink>
+            <SaveSite />
             <LoadSite />
           </>
         ) : null}

@@ -71,9 +71,15 @@ const fateWords: Readonly<Record<ArchiveFate, string>> = {
 const fates = Object.keys(fateWords) as ArchiveFate[]
 
 const kindWords: Readonly<Record<ArchiveReport['groups'][number]['kind'], string>> = {
+  settings: 'Settings',
   documents: 'Pages, menus and other documents',
+  redirects: 'Addresses of before',
   tests: 'Tests, as drafts',
   versions: 'Variants',
+  history: 'Settled tests, to read',
+  rules: 'Rules that are live',
+  plans: 'How rules are measured',
+  takenOff: 'Notebook, of rules',
   goals: 'Goals',
   segments: 'Segments',
   campaigns: 'Campaigns',
@@ -129,6 +135,16 @@ function Report({ report, done }: { report: ArchiveReport; done: boolean }) {
               <li key={index}>
                 <strong>{name}</strong> {why}
               </li>
+            ))}
+          </ul>
+        </>
+      )}
+      {report.leftOut.length === 0 ? null : (
+        <>
+          <h3>Not in the archive</h3>
+          <ul>
+            {report.leftOut.map((words) => (
+              <li key={words}>{words}</li>
             ))}
           </ul>
         </>
