@@ -3,7 +3,7 @@ import { apply } from '@/core/document'
 import { isWaitedFor, talk, type Refused } from '../talk'
 import { mark, type EditingStore } from './editing-state'
 import { freshId } from './fresh-id'
-import { Outbox, type Parcel, type Unsaved } from './outbox'
+import { EditsOutbox, type Parcel, type Unsaved } from '../saving/edits-outbox'
 import { fieldName } from './wrong-field'
 
 /**
@@ -12,7 +12,7 @@ import { fieldName } from './wrong-field'
  * @param remember called before each is sent: whatever happens next, it is written down in the browser
  */
 export function createDraftSaving(store: EditingStore, remember: () => void) {
-  let outbox = new Outbox()
+  let outbox = new EditsOutbox()
   /** @returns whether what was refused keeps nothing else from being sent */
   const refusedAlone = (parcel: Parcel, refused: Refused): boolean => {
     if (refused.code !== 'input' && parcel.edits.length > 1) return false
@@ -51,11 +51,11 @@ export function createDraftSaving(store: EditingStore, remember: () => void) {
   }
   return {
     send,
-    get outbox(): Outbox {
+    get outbox(): EditsOutbox {
       return outbox
     },
     takeUp(before: Unsaved): void {
-      outbox = new Outbox(before)
+      outbox = new EditsOutbox(before)
     },
   }
 }

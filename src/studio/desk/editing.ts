@@ -5,9 +5,9 @@ import type { DocumentView, VersionView } from '@/contract/contract'
 import { ORIGINAL } from '@/core/decide'
 import { apply, type Edit, type PropValue } from '@/core/document'
 import type { NodeId, VersionId } from '@/core/ids'
-import { keptInBrowser } from '../frame/kept-in-browser'
+import { keptInBrowser } from '../saving/kept-in-browser'
 import { mark, putVersion, versionIn, type EditingState } from './editing-state'
-import { unsavedSchema, type Unsaved } from './outbox'
+import { unsavedSchema, type Unsaved } from '../saving/edits-outbox'
 import { createSaving } from './saving'
 import { createSteps, shownDocument } from './steps'
 import { fieldName, judge } from './wrong-field'
@@ -48,7 +48,7 @@ export function createEditing(view: DocumentView, person: string) {
       const changed = version(target)
       if (changed === undefined) return
       putVersion(store, { ...changed, edits: [...edits] })
-      saving.version(target)
+      saving.version(changed)
     }
   }
 
@@ -118,7 +118,7 @@ export function createEditing(view: DocumentView, person: string) {
       const changed = version(id)
       if (changed === undefined) return
       putVersion(store, { ...changed, ...part })
-      saving.version(id)
+      saving.version(changed)
     },
   }
 }

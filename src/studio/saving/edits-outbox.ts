@@ -14,6 +14,10 @@ const MOST = 500
 const parcelSchema = z.object({ save: z.string(), base: z.number().nullable(), edits: z.array(editSchema).min(1) })
 export type Parcel = Readonly<z.infer<typeof parcelSchema>> & { readonly base: number }
 
+/** What of a version is saved. */
+const versionValueSchema = versionSchema.pick({ name: true, edits: true }).extend({ condition: conditionSchema.nullable() })
+export type VersionValue = Readonly<z.infer<typeof versionValueSchema>>
+
 /** A version whose last edits are not saved yet. */
 const unsavedVersionSchema = versionSchema.extend({
   node: nodeIdSchema,
@@ -22,6 +26,10 @@ const unsavedVersionSchema = versionSchema.extend({
   condition: conditionSchema.nullable(),
   /** Made here, and not yet by the server. */
   unborn: z.boolean(),
+  /** As the server had it when these edits were begun; `null` where it has none. */
+  before: versionValueSchema.nullable().default(null),
+  /** What was sent of it and got no answer. */
+  sent: z.array(versionValueSchema).default([]),
 })
 export type UnsavedVersion = Readonly<z.infer<typeof unsavedVersionSchema>>
 
@@ -40,7 +48,7 @@ export type Unsaved = Readonly<z.infer<typeof unsavedSchema>>
 type Queued = Readonly<z.infer<typeof parcelSchema>>
 
 /** Edits of a draft that wait to be saved, and the saves that are on their way, one after the other. */
-export class Outbox {
+export class EditsOutbox {
   /** The first is the one that is on its way, or was: nobody knows. */
   #parcels: Queued[]
   #edits: Edit[]
@@ -123,9 +131,4 @@ export class Outbox {
     this.#refused = []
     this.#edits = []
   }
-}
-
-/** Seconds until what got no answer is sent again: soon at first, at most half a minute. */
-export function pauseBefore(tries: number): number {
-  return Math.min(30, 2 ** Math.min(tries, 5))
 }

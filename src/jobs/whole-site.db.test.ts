@@ -6,17 +6,27 @@ import sharp from 'sharp'
 import * as z from 'zod'
 import type { NodeId, TestId } from '@/core/ids'
 import type { Row } from '@/core/ledger'
-import { drawPictures } from '@/jobs/work'
-import type { Database } from '../database/connect'
-import { goLive } from '../database/go-live'
-import { recountAll } from '../ledger/recount'
-import { addToRows } from '../ledger/rows'
-import { createDocument, publishBody } from '../stores/documents'
-import { makeRelease, newestReleaseNumber, readRelease } from '../stores/releases'
-import { act, administrator, attempt, donePage, editor, freshDatabase, publisher, readyTest, testPage } from '../test-database'
-import { readArchive, writeArchive } from './archive'
-import { archivedTables } from './archive-left-out'
-import { keepSized } from './picture-file'
+import { drawPictures } from './work'
+import type { Database } from '@/server/database/connect'
+import { goLive } from '@/server/database/go-live'
+import { recountAll } from '@/server/ledger/recount'
+import { addToRows } from '@/server/ledger/rows'
+import { createDocument, publishBody } from '@/server/stores/documents'
+import { makeRelease, newestReleaseNumber, readRelease } from '@/server/stores/releases'
+import {
+  act,
+  administrator,
+  attempt,
+  donePage,
+  editor,
+  freshDatabase,
+  publisher,
+  readyTest,
+  testPage,
+} from '@/server/test-database'
+import { readArchive, writeArchive } from '@/server/formats/archive'
+import { archivedTables } from '@/server/formats/archive-left-out'
+import { keepSized } from '@/server/formats/picture-file'
 
 let db: Database
 beforeEach(async () => {
