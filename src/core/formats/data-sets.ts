@@ -123,7 +123,8 @@ export const dataSets = {
     ],
   },
   events: {
-    words: 'All that was taken in, of the whole site, in the order in which it arrived.',
+    words:
+      'All that was taken in, of the whole site, in the order in which it arrived. Visitors who have not come for as many days as they are kept are forgotten with their events: what is taken away a day later has fewer of the first days.',
     ofVisitors: true,
     columns: [
       column('seq', 'Its place.'),

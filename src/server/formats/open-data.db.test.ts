@@ -4,7 +4,9 @@ import { dataSetNames, dataSets, type DataSetName } from '@/core/formats'
 import type { RoundId } from '@/core/ids'
 import { visitors } from '@/core/simulate'
 import { inTransaction, type Database } from '../database/connect'
+import * as z from 'zod'
 import { countNext } from '../ledger/count'
+import { pruneVisitors } from '../ledger/retention'
 import { eventsOf } from '../rehearse'
 import { writeEvents } from '../stores/events'
 import { roundsOf } from '../stores/tests'
@@ -70,4 +72,18 @@ test('whoever stops reading lets go of the database', async () => {
   await rows.next()
   await rows.return(undefined)
   expect(await db('rounds').count({ total: '*' }).first()).toEqual({ total: 1 })
+})
+
+// The last of this file: it forgets some.
+test('of two downloads of the same events, the later one lacks those of visitors who were forgotten between them, and no others', async () => {
+  const lines = async () => (await taken('events', 'ndjson')).split('\n').filter((line) => line !== '')
+  const before = await lines()
+  expect(await lines()).toEqual(before)
+  await pruneVisitors(db, 1, new Date('2026-03-04T12:00:00Z'))
+  const after = await lines()
+  const gone = before
+    .filter((line) => !after.includes(line))
+    .map((line) => z.object({ visitor: z.string() }).parse(JSON.parse(line)).visitor)
+  expect(gone.length).toBeGreaterThan(0)
+  expect(after).toEqual(before.filter((line) => !gone.some((visitor) => line.includes(visitor))))
 })

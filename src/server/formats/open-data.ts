@@ -101,14 +101,18 @@ async function* roundsOut(db: Knex, rounds: readonly RoundId[]): AsyncGenerator<
 }
 
 const hex = z.instanceof(Buffer).transform((bytes) => bytes.toString('hex'))
-const visitorRow = z.object({ visitor: hex, state: jsonColumn(visitorSchema) })
+const visitorRow = z.object({ visitor: hex, state: jsonColumn(visitorSchema.pick({ enrolments: true })) })
 
 async function* enrolmentsOut(db: Knex, rounds: readonly RoundId[]): AsyncGenerator<Row> {
   const wanted = new Set<string>(rounds)
   const when = (at: number | null) => (at === null ? null : new Date(at).toISOString())
-  // Most visitors took part in something else: the database passes them over.
+  const since: unknown = await db('rounds').whereIn('id', rounds).min({ at: 'started_at' }).first()
+  const { at: began } = z.object({ at: z.date().nullable() }).parse(since)
+  if (began === null) return
+  // Most visitors took part in something else, or had left before it began: the database passes them over.
   const query = db('ledger_visitors')
     .where({ crowd: 0 })
+    .where('last_at', '>=', began)
     .where((any) => rounds.forEach((round) => void any.orWhereRaw('state LIKE ?', [`%"${round}"%`])))
     .orderBy('visitor')
     .select('visitor', 'state')
