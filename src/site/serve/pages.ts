@@ -36,6 +36,7 @@ export function servingPages(parts: PageParts, commits: GroupCommit): ServePage 
   const { secure, securityLines } = parts
   const noting = new Noting(commits, parts)
   const straight = new Straight(securityLines)
+  void straight.prove()
   return (request, response) => {
     const compiled = parts.current()
     const url = request.url ?? '/'

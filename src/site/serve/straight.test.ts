@@ -1,13 +1,17 @@
 import { createServer, get, request, type IncomingMessage } from 'node:http'
 import { connect, type AddressInfo } from 'node:net'
 import { agent, frontPage, greeting, NOW, siteOf } from '../test-site'
-import { Straight } from './straight'
+import { proven, proveOnce, Straight } from './straight'
 
 const long = { type: 'text', props: { words: `<p>${'Borrow an instrument. '.repeat(800)}</p>` } }
 const longest = frontPage(Object.fromEntries(['a', 'b', 'c', 'd', 'e', 'f'].map((id) => [id, long])))
 const { site } = siteOf({ documents: [greeting] })
 const large = siteOf({ documents: [longest] }).site
-beforeAll(() => Promise.all([site, large].map((one) => one.listen({ port: 0, host: '127.0.0.1' }))))
+beforeAll(async () => {
+  // Before that Node sends.
+  expect(await proven()).toBe(true)
+  await Promise.all([site, large].map((one) => one.listen({ port: 0, host: '127.0.0.1' })))
+})
 afterAll(() => Promise.all([site, large].map((one) => one.close())))
 const portOf = (of = site) => (of.server.address() as AddressInfo).port
 
@@ -115,7 +119,7 @@ test('a page that is long comes whole to somebody who reads slowly', async () =>
 
 test('whoever asks and reads nothing is sent what fits, byte for byte, however often others are answered meanwhile', async () => {
   const body = Buffer.alloc(30_000, 'a')
-  const straight = new Straight([])
+  const straight = new Straight([], true)
   const server = createServer((request, response) => {
     const headers = ['content-type', 'text/plain']
     body.fill(request.url?.slice(-1) ?? '')
@@ -141,7 +145,7 @@ test('whoever asks and reads nothing is sent what fits, byte for byte, however o
 }, 20_000)
 
 test('what may not stand in a header is never sent, and a connection that is gone harms nobody', async () => {
-  const straight = new Straight([])
+  const straight = new Straight([], true)
   let isSent: boolean | undefined
   const server = createServer((request, response) => {
     const answer = { headers: ['content-type', 'text/plain'], body: Buffer.from('a') }
@@ -160,4 +164,22 @@ test('what may not stand in a header is never sent, and a connection that is gon
   await spoken(['GET /gone HTTP/1.1\r\nHost: a\r\n\r\n'], port).catch(() => null)
   server.closeAllConnections()
   await new Promise((done) => server.close(done))
+})
+
+test('where Node would not go on after such an answer, or sends another, it is never used', async () => {
+  const silent = {
+    send: (_: unknown, { socket }: { socket: { write: (text: string) => void } | null }) => {
+      socket?.write('HTTP/1.1 200 OK\r\nContent-Length: 4\r\n\r\n[/1]')
+      return true
+    },
+  }
+  const broken = {
+    send: (_: unknown, { socket }: { socket: { destroy: () => void } | null }) => {
+      socket?.destroy()
+      return true
+    },
+  }
+  expect(await proveOnce(silent as unknown as Straight, 300)).toBe(false)
+  expect(await proveOnce(broken as unknown as Straight, 300)).toBe(false)
+  expect(await proveOnce({ send: () => false }, 300)).toBe(false)
 })

@@ -1,5 +1,5 @@
-import type { IncomingMessage, ServerResponse } from 'node:http'
-import { Socket } from 'node:net'
+import { createServer, type IncomingMessage, type ServerResponse } from 'node:http'
+import { connect, Socket } from 'node:net'
 import { KEPT_SECONDS } from '@/serving/connections'
 
 interface Answer {
@@ -24,9 +24,16 @@ export class Straight {
   private readonly heads = new WeakMap<readonly string[], Buffer>()
   private begins = Buffer.alloc(0)
   private second = NaN
-
   /** @param everywhere headers of every answer, name after value */
-  constructor(private readonly everywhere: readonly string[]) {}
+  constructor(
+    private readonly everywhere: readonly string[],
+    private isProven = false,
+  ) {}
+
+  /** Nothing is sent this way before it has been seen to work here. */
+  async prove(): Promise<void> {
+    this.isProven = await proven()
+  }
 
   /**
    * @param now milliseconds since 1970
@@ -35,7 +42,7 @@ export class Straight {
    */
   send(request: IncomingMessage, response: ServerResponse, answer: Answer, now: number): boolean {
     const { socket } = response
-    if (!(socket instanceof Socket) || !goesOn(request)) return false
+    if (!this.isProven || !(socket instanceof Socket) || !goesOn(request)) return false
     const begins = this.beginning(now)
     const head = this.headOf(answer.headers)
     let own = `Content-Length: ${answer.body.length}\r\n`
@@ -90,4 +97,49 @@ function goesOn({ method, httpVersion, headers }: IncomingMessage): boolean {
     headers['transfer-encoding'] === undefined &&
     headers.expect === undefined
   )
+}
+
+let proof: Promise<boolean> | undefined
+/**
+ * Whether this Node goes on after an answer that it did not send itself: that it takes `finish` as its word for it is written
+ * down nowhere, and may be otherwise in the next one. Asked once in each process, over a connection of its own.
+ */
+export function proven(): Promise<boolean> {
+  return (proof ??= proveOnce().catch(() => false))
+}
+
+/** @param way the one that is tried, and for how many milliseconds it is waited for; tests try others */
+export async function proveOnce(way: Pick<Straight, 'send'> = new Straight([], true), patience = 60_000): Promise<boolean> {
+  let bySelf = 0
+  const server = createServer((request, response) => {
+    const answer = { headers: ['content-type', 'text/plain'], cookies: [], body: Buffer.from(`[${request.url ?? ''}]`) }
+    if (way.send(request, response, answer, Date.now())) bySelf++
+    else response.end(answer.body)
+  })
+  await new Promise<void>((done, failed) => server.once('error', failed).listen(0, '127.0.0.1', done))
+  const address = server.address()
+  if (address === null || typeof address === 'string') return false
+  const ask = (path: string, more = '') => `GET ${path} HTTP/1.1\r\nHost: localhost\r\n${more}\r\n`
+  const socket = connect({ port: address.port, host: '127.0.0.1' })
+  // It holds up nobody who wants to stop, and does not wait for ever.
+  server.unref()
+  socket.unref().setTimeout(patience, () => socket.destroy())
+  let text = ''
+  try {
+    return await new Promise<boolean>((done) => {
+      socket.on('data', (part: Buffer) => {
+        const before = text
+        text += part.toString('latin1')
+        // Two at once, of which Node sends the one that waits for its turn; then one after a pause, then the last.
+        if (!before.includes('[/2]') && text.includes('[/2]')) setImmediate(() => socket.write(ask('/3')))
+        if (!before.includes('[/3]') && text.includes('[/3]')) socket.write(ask('/4', 'Connection: close\r\n'))
+      })
+      socket.on('error', () => done(false))
+      socket.on('close', () => done(bySelf >= 2 && (text.match(/\[\/\d\]/g) ?? []).join('') === '[/1][/2][/3][/4]'))
+      socket.write(ask('/1') + ask('/2'))
+    })
+  } finally {
+    server.close()
+    server.closeAllConnections()
+  }
 }
