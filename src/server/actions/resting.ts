@@ -11,12 +11,12 @@ import {
   type Outcome,
   type Round,
 } from '@/core/experiment'
-import type { DocumentId, TestId } from '@/core/ids'
+import type { DocumentId, RoundId, TestId } from '@/core/ids'
 import { referencesOf } from '@/components/references'
 import type { LiveTransaction } from '../database/go-live'
 import { Failure } from '../failure'
 import { holdDocument, readPublished } from '../stores/documents'
-import { holdTest, roundsOf, testId, testsWhere, type TestRow } from '../stores/tests'
+import { holdTest, lastRounds, testId, testsWhere, type TestRow } from '../stores/tests'
 import { closeRounds, command, openRound, ORIGINAL_CHANGED } from './rounds'
 
 /** A test that is running or paused, and what publishing a document would do to it. */
@@ -37,24 +37,23 @@ export interface Chosen {
 export async function restingOn(db: Knex, before: ContentDocument | undefined, after: ContentDocument): Promise<Resting[]> {
   if (before === undefined) return []
   const running = await testsWhere(db, (query) => void query.whereIn('status', ['running', 'paused']).orderBy('number'))
-  const found: Resting[] = []
-  for (const row of running) {
-    const [round] = await roundsOf(db, row.number)
-    if (round === undefined) continue
-    const direct = effectsOn(round.snapshot, before, after)
-    const effects = direct.length > 0 ? direct : await effectsThroughOthers(db, round.snapshot, before, after)
-    if (effects.length === 0) continue
-    const every = effects.map((effect) => waysOut[effect])
-    const [first = [], ...others] = every
-    const ways = row.status === 'running' ? first.filter((way) => others.every((more) => more.includes(way))) : []
-    found.push({
-      row,
-      round: round.snapshot,
-      effects,
-      ways: canBeLeft([round.snapshot], before, after) ? ways : ways.filter((way) => way !== 'leave'),
-    })
-  }
-  return found
+  const newest = await lastRounds(
+    db,
+    running.map(({ number }) => number),
+  )
+  const rounds = running.flatMap((row) => {
+    const round = newest.get(row.number)?.snapshot
+    return round === undefined ? [] : [{ row, round, direct: effectsOn(round, before, after) }]
+  })
+  const others = rounds.filter(({ direct }) => direct.length === 0).map(({ round }) => round)
+  const through = await showingThrough(db, others, before, after)
+  return rounds.flatMap(({ row, round, direct }): Resting[] => {
+    const effects: readonly Effect[] = direct.length > 0 || !through.has(round.id) ? direct : ['originalChanged']
+    if (effects.length === 0) return []
+    const [first = [], ...more] = effects.map((effect) => waysOut[effect])
+    const ways = row.status === 'running' ? first.filter((way) => more.every((one) => one.includes(way))) : []
+    return [{ row, round, effects, ways: canBeLeft([round], before, after) ? ways : ways.filter((way) => way !== 'leave') }]
+  })
 }
 
 /** Whether something would be published at all if what the tests compare stayed as it is. */
@@ -62,32 +61,42 @@ function canBeLeft(rounds: readonly Round[], before: ContentDocument, after: Con
   return JSON.stringify(leavingAsItIs(rounds, before, after)) !== JSON.stringify(before)
 }
 
-/** What a tested part shows by reference is part of what its visitors see. */
-async function effectsThroughOthers(
+/**
+ * Of these rounds, those whose tested parts show a document by reference: it is part of what their visitors see. Looked for
+ * in all of them together, one step of references after the other, so that more tests are no more questions.
+ */
+async function showingThrough(
   db: Knex,
-  round: Round,
+  rounds: readonly Round[],
   before: ContentDocument,
   after: ContentDocument,
-): Promise<readonly Effect[]> {
-  if (before.kind === 'page' || JSON.stringify(before) === JSON.stringify(after)) return []
-  const homes = [...new Set(partsOf(round.design).map(({ document }) => document))]
-  const met = new Set<DocumentId>()
-  const shownBy = async (
-    documents: readonly ContentDocument[],
-    only: (document: ContentDocument) => ReadonlySet<string> | null,
-  ) => {
-    const next = documents.flatMap((document) => {
-      const nodes = only(document)
-      return referencesOf(document).flatMap(({ node, document: shown }) =>
-        (nodes === null || nodes.has(node)) && !met.has(shown) ? [shown] : [],
-      )
-    })
-    for (const id of next) met.add(id)
-    return next.length === 0 ? [] : [...(await readPublished(db, [...new Set(next)])).values()]
+): Promise<ReadonlySet<RoundId>> {
+  const found = new Set<RoundId>()
+  if (rounds.length === 0 || before.kind === 'page' || JSON.stringify(before) === JSON.stringify(after)) return found
+  const read = new Map<DocumentId, ContentDocument>()
+  const readAll = async (ids: readonly DocumentId[]) => {
+    const missing = [...new Set(ids)].filter((id) => !read.has(id))
+    for (const [id, document] of missing.length === 0 ? [] : await readPublished(db, missing)) read.set(id, document)
   }
-  let documents = await shownBy([...(await readPublished(db, homes)).values()], (document) => comparedIn(round, document))
-  while (documents.length > 0 && !met.has(before.id)) documents = await shownBy(documents, () => null)
-  return met.has(before.id) ? ['originalChanged'] : []
+  const homes = (round: Round) => [...new Set(partsOf(round.design).map(({ document }) => document))]
+  let frontier = rounds.map((round) => ({ round, met: new Set<DocumentId>(), at: homes(round), isHome: true }))
+  while (frontier.length > 0) {
+    await readAll(frontier.flatMap(({ at }) => at))
+    frontier = frontier.flatMap(({ round, met, at, isHome }) => {
+      const next = at.flatMap((id) => {
+        const document = read.get(id)
+        if (document === undefined) return []
+        const nodes = isHome ? comparedIn(round, document) : null
+        return referencesOf(document).flatMap(({ node, document: shown }) =>
+          (nodes === null || nodes.has(node)) && !met.has(shown) ? [shown] : [],
+        )
+      })
+      for (const id of next) met.add(id)
+      if (met.has(before.id)) found.add(round.id)
+      return next.length === 0 || found.has(round.id) ? [] : [{ round, met, at: [...new Set(next)], isHome: false }]
+    })
+  }
+  return found
 }
 
 /** The tests that are touched, in words, for whoever is about to publish. */

@@ -8,6 +8,7 @@ import { markersIn } from '@/components/types'
 import { siteOrigin } from '@/serving/addresses'
 import { lookApart } from '../formats/look-thread'
 import { pagesShowing } from '../stores/document-index'
+import { walkedLately } from '../stores/last-days'
 import { liveNow, newestReleaseNumber } from '../stores/releases'
 
 /** A menu stands on every page and looks the same there: enough of them to judge by. */
@@ -48,7 +49,8 @@ export async function shownOf(db: Knex, parts: ShownParts, when: When): Promise<
   const versions = parts.versions.filter(({ id }) => used.has(id))
   const pages = await pagesToLookAt(db, parts)
   if (pages.length === 0) return NOTHING_SHOWN
-  const what = [await newestReleaseNumber(db), test, partsOf(design), design.arms, versions, pages]
+  const walked = await walkedLately(db)
+  const what = [await newestReleaseNumber(db), walked, test, partsOf(design), design.arms, versions, pages]
   const key = createHash('sha1').update(JSON.stringify(what)).digest('base64url')
   const known = when === 'fresh' ? undefined : kept.get(key)
   if (known?.found !== undefined) return known.found
@@ -59,7 +61,7 @@ export async function shownOf(db: Knex, parts: ShownParts, when: When): Promise<
     const live = await liveNow(db)
     const round = { ...asIfStarted(test, design, versions), paused: false }
     const release = { ...live, rounds: [...live.rounds.filter((one) => one.test !== test), round] }
-    return lookApart('pages', { release, test, pages, origin: siteOrigin() }, when !== 'later')
+    return lookApart('pages', { release, test, pages, walked, origin: siteOrigin() }, when !== 'later')
   }
   const looking = look().catch((reason: unknown): Shown => {
     if (when !== 'fresh') kept.delete(key)

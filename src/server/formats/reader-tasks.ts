@@ -16,6 +16,8 @@ export interface Looking {
   readonly release: Release
   readonly test: TestId
   readonly pages: readonly DocumentId[]
+  /** To which visitors came lately, or that are new: ways lead on through these alone. `null`: nobody was counted yet. */
+  readonly walked: readonly DocumentId[] | null
   /** Where the site is, so that its own absolute addresses are known. */
   readonly origin: string
 }

@@ -126,14 +126,24 @@ describe('the ways from a page', () => {
       form: { ...front.nodes['form' as NodeId], type: 'form', props: { next: 'page:thanks' }, children: ['field'] },
     },
   })
-  const ways = (edits: Edit[], documents = [asking, plans, thanks, about, menu, call, style]) => {
+  const ways = (
+    edits: Edit[],
+    documents = [asking, plans, thanks, about, menu, call, style],
+    walked: readonly string[] | null = null,
+  ) => {
     const release = releaseSchema.parse({
       documents,
       rounds: [round('t-1', 'front', 'root', edits)],
       personalizations: [],
       goals: [],
     })
-    const found = lookAt({ release, test: 't-1' as TestId, pages: ['front' as DocumentId], origin: 'https://pinemoth.example' })
+    const found = lookAt({
+      release,
+      test: 't-1' as TestId,
+      pages: ['front' as DocumentId],
+      walked: walked as DocumentId[] | null,
+      origin: 'https://pinemoth.example',
+    })
     return { to: found.ways.map(({ pages }) => [...pages].sort()), same: found.same }
   }
 
@@ -152,6 +162,9 @@ describe('the ways from a page', () => {
     })
     const more = [asking, linking, thanks, about, menu, call, style]
     expect(ways([remove('form')], more).to[1]).toEqual(['front', 'plans', 'thanks'])
+    // As far as visitors have come lately: nobody goes on from a page to which nobody comes.
+    expect(ways([remove('form')], more, ['front', 'plans']).to[1]).toEqual(['front', 'plans', 'thanks'])
+    expect(ways([remove('form')], more, ['front']).to[1]).toEqual(['front', 'plans'])
   })
 
   test('a form that leads to another page than the original’s is a link that leads elsewhere', () => {

@@ -20,6 +20,8 @@ interface Looking {
   readonly pages: readonly DocumentId[]
   /** Where the site is, so that its own absolute addresses are known. */
   readonly origin: string
+  /** To which visitors came lately, or that are new: ways lead on through these alone. `null`: nobody was counted yet. */
+  readonly walked?: readonly DocumentId[] | null
 }
 
 /** So many, and more were left out: of those nothing is said. */
@@ -29,7 +31,7 @@ const MOST_PAGES_LOOKED_AT = 12
 const NOWHERE = '#not-published'
 
 /** Looks at pages as the visitors of every version of a test get them: at the bytes that are sent, not at documents. */
-export function lookAt({ release, test, pages, origin }: Looking): Shown {
+export function lookAt({ release, test, pages, walked = null, origin }: Looking): Shown {
   const site = compile(release, { script: '', style: '' }, undefined, [], {
     only: new Set([...pages, ...targetsOf(release, pages, test)]),
     nowhere: NOWHERE,
@@ -46,7 +48,10 @@ export function lookAt({ release, test, pages, origin }: Looking): Shown {
     hides: hiddenOrHiding(looked, test),
     sameByRule: round === undefined ? [] : sameByRule(looked, round, release),
     circle: newCircle(release, { ...release, rounds: release.rounds.filter((one) => one.test !== test) }),
-    ways: round === undefined ? [] : waysFrom(looked, round, { site, release, origin }),
+    ways:
+      round === undefined
+        ? []
+        : waysFrom(looked, round, { site, release, origin, walked: walked === null ? null : new Set(walked) }),
     same: round === undefined || pages.length >= MOST_PAGES_LOOKED_AT ? [] : sameOnAll(looked, round),
     fault: null,
   }
@@ -146,14 +151,22 @@ function gotInstead(page: CompiledPage, version: VersionId, test: TestId, site: 
   return [...site.pages.values()].find(({ path }) => asAsked(path) === route.split('#')[0]) ?? page
 }
 
+interface Walking {
+  readonly site: CompiledSite
+  readonly release: Release
+  readonly origin: string
+  readonly walked: ReadonlySet<DocumentId> | null
+}
+
 /**
  * The pages that can be come to from where the test shows. On pages where it shows, by what is shown of them in the version;
- * from all others by all that their documents link to, with what they show of others: a way that may be there is taken to be.
+ * from all others by all that their documents link to, with what they show of others: a way that may be there is taken to be,
+ * as far as visitors have come lately.
  */
 function waysFrom(
   pages: readonly CompiledPage[],
   { test, design }: Round,
-  { site, release, origin }: { site: CompiledSite; release: Release; origin: string },
+  { site, release, origin, walked }: Walking,
 ): Shown['ways'] {
   const varying = new Map(pages.filter((page) => varies(page, test)).map((page) => [page.document, page]))
   if (varying.size === 0) return []
@@ -192,7 +205,7 @@ function waysFrom(
       for (const to of next) {
         if (come.has(to)) continue
         come.add(to)
-        waiting.push(to)
+        if (walked === null || walked.has(to)) waiting.push(to)
       }
     }
     return { version, pages: come }
