@@ -17,7 +17,10 @@ import { connect, type Database } from '@/server/database/connect'
 import { migrate } from '@/server/database/migrations'
 import { reportTypes } from '@/site/outside/read-reports'
 import { reportSchema } from '@/core/events'
+import { pair } from './attack-pairs'
+import { slowReaders } from './attack-readers'
 import { bent, lotsFrom, nastyTexts, sample, type JsonSchema, type Lots } from './bent'
+import { bentFile, goodFiles } from './bent-files'
 
 const DATABASE = 'sprig_bench'
 const REQUESTS = Number(process.env.REQUESTS ?? 30_000)
@@ -133,10 +136,14 @@ async function attack(settings: Settings, db: Database, programs: Programs): Pro
     faults: [] as Outcome[],
     slow: [] as Outcome[],
     wrote: [] as string[],
+    lost: [] as string[],
+    held: [] as string[],
   }
-  const make = shooter(settings, lots)
+  const make = shooter(settings, lots, await goodFiles())
   while (found.sent < REQUESTS) {
     const sessions = await sessionsFor(db)
+    await togetherLive(sessions)
+    if (lots.below(12) === 0) await notReading(sessions)
     const atOnce = (1 + (Math.floor(found.sent / GROUP) % 2)) as 1 | 2
     const before = await fingerprint(db)
     const outcomes = await volley(
@@ -160,6 +167,26 @@ async function attack(settings: Settings, db: Database, programs: Programs): Pro
       if (again.every(({ status }) => status >= 400)) compare(now, await fingerprint(db), again)
     } else compare(before, await fingerprint(db), outcomes)
     if (found.sent % 3000 < GROUP) process.stderr.write(`${found.sent} `)
+  }
+  async function togetherLive({ administrator }: Sessions): Promise<void> {
+    const ask = asking(settings, administrator)
+    for (let times = 0; times < 4; times++) {
+      const { sent, statuses, lost } = await pair(db, ask, lots)
+      found.sent += sent
+      for (const status of statuses) found.statuses.set(status, (found.statuses.get(status) ?? 0) + 1)
+      found.lost.push(...lost)
+    }
+  }
+  async function notReading({ administrator }: Sessions): Promise<void> {
+    const ask = asking(settings, administrator)
+    const others = async () => {
+      const began = Date.now()
+      await ask('site.read', {})
+      return Date.now() - began
+    }
+    const { sent, held } = await slowReaders(settings.studioPort, `sprig_session=${administrator}`, { db, lots, others })
+    found.sent += sent
+    found.held.push(...held)
   }
   function note(outcome: Outcome): void {
     found.sent++
@@ -188,15 +215,36 @@ async function attack(settings: Settings, db: Database, programs: Programs): Pro
   tell('fault', found.faults)
   tell('slow', found.slow)
   found.wrote.slice(0, 12).forEach((words) => process.stdout.write(`  written: ${words}\n`))
+  for (const words of [...found.lost, ...found.held].slice(0, 24)) process.stdout.write(`  ${words}\n`)
   process.stdout.write(
     `${found.sent} requests, half of them two at once: ${found.faults.length} faults of the server, ${found.slow.length} answers over ${SLOW / 1000} s, ` +
-      `${programs.ended} processes ended, ${found.wrote.length} rows written by refused requests\n` +
+      `${programs.ended} processes ended, ${found.wrote.length} rows written by refused requests, ` +
+      `${found.lost.length} lost of what went live at the same moment, ${found.held.length} held up by those who do not read\n` +
       `answers: ${[...found.statuses]
         .sort(([one], [other]) => one - other)
         .map(([status, count]) => `${status} ${count}`)
         .join(', ')}\n`,
   )
-  return found.faults.length + found.slow.length + programs.ended + found.wrote.length === 0
+  return (
+    [found.faults, found.slow, found.wrote, found.lost, found.held].every((list) => list.length === 0) && programs.ended === 0
+  )
+}
+
+/** Asks for an action as somebody who is signed in. */
+function asking(settings: Settings, session: string) {
+  return async (action: string, input: unknown) => {
+    const answer = await fetch(`http://127.0.0.1:${settings.studioPort}/api/${action}`, {
+      method: 'POST',
+      headers: {
+        'content-type': 'application/json',
+        origin: `http://localhost:${settings.studioPort}`,
+        'user-agent': agentName,
+        cookie: `sprig_session=${session}`,
+      },
+      body: JSON.stringify(input),
+    })
+    return { status: answer.status, body: (await answer.json().catch(() => null)) as unknown }
+  }
 }
 
 type Sessions = Readonly<Record<Role, string>>
@@ -266,7 +314,7 @@ const raw = (text: string) =>
 const jsonSchemaOf = (schema: z.ZodType) => z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' }) as JsonSchema
 
 /** Makes the next request: a route, a sender, good input, and mostly something wrong with it. */
-function shooter(settings: Settings, lots: Lots): (sessions: Sessions) => Shot {
+function shooter(settings: Settings, lots: Lots, files: Awaited<ReturnType<typeof goodFiles>>): (sessions: Sessions) => Shot {
   const studio = `http://localhost:${settings.studioPort}`
   const actions = Object.keys(contract) as ActionName[]
   const inputs = new Map(actions.map((name) => [name, jsonSchemaOf(contract[name].input)]))
@@ -326,11 +374,23 @@ function shooter(settings: Settings, lots: Lots): (sessions: Sessions) => Shot {
     }
   }
   const studioDoor = (sessions: Sessions): Shot => {
-    const door = lots.pick(['sign-in', 'password', 'welcome', 'forgotten', 'media?title=x', 'archive'])
-    const isFile = door.startsWith('media') || door === 'archive'
+    const door = lots.pick([
+      'sign-in',
+      'password',
+      'welcome',
+      'forgotten',
+      'media?title=x',
+      'media?title=y',
+      'archive',
+      'orders?title=z',
+    ])
+    const kind = door.split('?')[0] ?? ''
+    const isFile = kind === 'media' || kind === 'archive' || kind === 'orders'
     const value = bent({ email: 'ada@pinemoth.example', password: 'moths', current: 'x', token: 'y'.repeat(43) }, lots)
     const body = isFile
-      ? Buffer.from(lots.pick([text(), '\u0089PNG\r\n\u001a\n', 'GIF89a', 'PK\u0003\u0004', 'RIFFxxxxWEBP']), 'latin1')
+      ? lots.below(4) === 0
+        ? Buffer.from(lots.pick([text(), '\u0089PNG\r\n\u001a\n', 'GIF89a', 'PK\u0003\u0004', 'RIFFxxxxWEBP']), 'latin1')
+        : bentFile(lots.pick(files[kind]), lots)
       : json(value)
     return {
       where: 'studio',

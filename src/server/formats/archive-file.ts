@@ -7,7 +7,7 @@ import { halfCharacterIn } from '@/core/text'
 import { checkDocument } from '@/components/types'
 import { Failure } from '../failure'
 import { archivedSiteSchema, archivedTestSchema, MOST_ENTRIES, type ArchivedSite, type ArchivedTest } from './archived-site'
-import { checkFile, FILM_LIMIT } from './picture-file'
+import { checkFile, FILM_LIMIT } from './checked-file'
 
 /** Unpacked, in bytes: what is in site.json, and all together. */
 const MOST_TEXT = 60_000_000

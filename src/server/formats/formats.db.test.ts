@@ -10,7 +10,8 @@ import type { Database } from '../database/connect'
 import { act, administrator, attempt, editor, freshDatabase, readyTest, testPage } from '../test-database'
 import { lookAtArchive, readArchive, writeArchive } from './archive'
 import { readMedia } from '../stores/media'
-import { checkFile, keepFile } from './picture-file'
+import { checkFile } from './checked-file'
+import { keepFile } from './picture-file'
 
 let db: Database
 

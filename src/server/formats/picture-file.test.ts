@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import sharp from 'sharp'
 import { HEAVIEST } from '@/core/picture-sizes'
-import { checkFile } from './picture-file'
+import { checkFile } from './checked-file'
 import { sizedPicture } from './sized-picture'
 import { cleanSvg } from './svg-file'
 

@@ -1,10 +1,9 @@
 import sharp, { type Metadata, type Sharp } from 'sharp'
 import { HEAVIEST, widthsOf } from '@/core/picture-sizes'
 import { Failure } from '../failure'
+import { MOST_PIXELS } from './checked-file'
 import type { MadeSizes, MediaSize } from '../stores/media'
 
-/** Of a picture as it lies before its maker, all of its frames counted: what a decoder may take in. */
-export const MOST_PIXELS = 60_000_000
 /** Pictures that move are no wider: they are as many pictures as they have frames. */
 const WIDEST_MOVING = 640
 

@@ -1,7 +1,8 @@
 import { readFile } from 'node:fs/promises'
 import { takeUpload } from '@/app/upload'
 import { shortened } from '@/core/text'
-import { FILM_LIMIT, keepSized } from '@/server/formats/picture-file'
+import { FILM_LIMIT } from '@/server/formats/checked-file'
+import { keepSized } from '@/server/formats/picture-file'
 
 /** Brings a picture or a film into the media library: the bytes as they are, what it is called in the address. */
 export function POST(request: Request): Promise<Response> {
