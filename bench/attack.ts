@@ -37,6 +37,9 @@ const besides = new Set([
   // Counted where a page was shown, and written down seconds later.
   'left_out',
   'accounts',
+  // A link to a new password is made and sent after the answer, which is the same for everybody.
+  'account_links',
+  'kept_mails',
   'migrations',
   'migrations_lock',
 ])

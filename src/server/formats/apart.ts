@@ -71,12 +71,10 @@ function keepSpare(file: string, megabytes: number): void {
 }
 
 function threadFor(file: string, megabytes: number): Worker {
-  // A whole site is seldom read, and would keep much for it.
-  if (megabytes === limits.archive.megabytes) return begun(file, megabytes)
   const spare = spares.get(megabytes)
-  clearTimeout(spare?.idle)
-  keepSpare(file, megabytes)
   if (spare === undefined) return begun(file, megabytes)
+  spares.delete(megabytes)
+  clearTimeout(spare.idle)
   spare.worker.removeAllListeners('exit').removeAllListeners('error')
   spare.worker.ref()
   return spare.worker
@@ -107,5 +105,7 @@ async function inThread<Task extends ReaderTask>(file: string, task: Task): Prom
   } finally {
     rest()
     await worker.terminate()
+    // Only now: two that begin at once take longer than one, and somebody waited for the first.
+    if (!spares.has(megabytes)) keepSpare(file, megabytes)
   }
 }
