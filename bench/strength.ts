@@ -12,11 +12,13 @@ import { tallyAll } from '@/jobs/work'
 import { connect, inTransaction, type Database } from '@/server/database/connect'
 import { migrate } from '@/server/database/migrations'
 import { forgetCounts } from '@/server/ledger/count'
+import { workKilled } from './strength-work'
 
 const DATABASE = 'sprig_bench'
 const SENDERS = 200
 const FORM_SENDERS = 10
-const KILLS = Number(process.env.KILLS ?? 50)
+const KILLS = Number(process.env.KILLS ?? 70)
+const WORK_KILLS = Number(process.env.WORK_KILLS ?? 30)
 const AWAY_SECONDS = Number(process.env.AWAY_SECONDS ?? 60)
 const agent = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 Chrome/140.0 Safari/537.36'
 const hexId = () => randomBytes(16).toString('hex')
@@ -35,7 +37,13 @@ async function run(): Promise<boolean> {
   try {
     await migrate(db)
     await seedDemo(db, siteAddress(settings))
-    const outcomes = [await killed(settings, db), await away(settings, db), await full(settings), await countedAnew(db)]
+    const outcomes = [
+      await killed(settings, db),
+      await away(settings, db),
+      await full(settings),
+      await countedAnew(db),
+      await workKilled(settings, db, WORK_KILLS, () => sums(db)),
+    ]
     return outcomes.every(Boolean)
   } finally {
     await db.destroy()
