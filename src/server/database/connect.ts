@@ -30,9 +30,15 @@ export function connect(environment: NodeJS.ProcessEnv, pool: { min: number; max
       timezone: 'Z',
       connectTimeout: 5000,
     },
+    // A connection that is gone is another one the next time; whoever asked by it is told, and says so in a log of ours.
+    log: { warn: sayUnlessGone },
     pool: { ...pool, afterCreate: asItIsUsed },
     acquireConnectionTimeout: 5000,
   })
+}
+
+const sayUnlessGone = (words: unknown) => {
+  if (!String(words).startsWith('Connection Error')) process.stderr.write(`${String(words)}\n`)
 }
 
 /**

@@ -1,17 +1,17 @@
-import { load, type CheerioAPI } from 'cheerio'
-import * as csstree from 'css-tree'
-import { ORIGINAL, type Decision } from '@/core/decide'
-import { apply, type ContentDocument } from '@/core/document'
+import type { CheerioAPI } from 'cheerio'
+import { ORIGINAL } from '@/core/decide'
+import { apply } from '@/core/document'
 import { routeOf, type SameByRule, type Shown, type ShownLink, type ShownPage } from '@/core/experiment'
 import type { DocumentId, TestId, VersionId } from '@/core/ids'
 import type { Release } from '@/core/release'
 import { newCircle } from '@/core/release-faults'
-import { linksOf, listedTypes, referencesOf } from '@/components/references'
-import { asAsked, readAddress } from '@/core/page-address'
+import { readAddress } from '@/core/page-address'
 import { methodsOfRoute } from '@/core/site-routes'
 import { assemblyOf } from '../serve/assemble'
 import type { Chunk } from './chunk'
 import { compile, type CompiledPage, type CompiledSite } from './compile'
+import { given, gotInstead, leading, seenPage, varies } from './seen-page'
+import { waysFrom } from './ways'
 
 interface Looking {
   /** What would be served, the test's round among its rounds. */
@@ -114,122 +114,6 @@ function shownPage(page: CompiledPage, version: VersionId, { site, test, answers
   }
 }
 
-/** Where what is shown of a page leads: its links, and its forms when they are sent. */
-function leading(dom: CheerioAPI, page: CompiledPage, site: CompiledSite): { address: string; words: string }[] {
-  const links = dom('body a[href]')
-    .toArray()
-    .map((link) => ({ address: dom(link).attr('href') ?? '', words: dom(link).text().trim() }))
-  const forms = dom('form[action]')
-    .toArray()
-    .flatMap((form) => {
-      const next = page.forms.get(dom(form).attr('action') ?? '')?.next ?? ''
-      const button = dom(form).find('button').text().trim()
-      return next === '' || button === '' ? [] : [{ address: site.view.addressOf(next), words: button }]
-    })
-  return [...links, ...forms]
-}
-
-/** A page as the visitors of a version get it, without what nobody can see. */
-function seenPage(page: CompiledPage, test: TestId, version: VersionId): CheerioAPI {
-  const dom = load(
-    assemblyOf(page.chunks)
-      .whole([given(test, version)])
-      .toString(),
-  )
-  for (const selector of hidingSelectors(page, dom)) dropMatching(dom, selector)
-  dom('.hidden-part, [hidden], template, script').remove()
-  return dom
-}
-
-/** Whether visitors are drawn there, and not only known again. */
-const varies = ({ draws }: CompiledPage, test: TestId) => draws.some((draw) => draw.test === test && draw.keptOnly !== true)
-
-/** The page that is shown in a version: who is sent to another page gets that one. */
-function gotInstead(page: CompiledPage, version: VersionId, test: TestId, site: CompiledSite): CompiledPage {
-  const route = page.routes.find(({ key }) => key === test)?.to.get(version) ?? page.route
-  if (route === null) return page
-  return [...site.pages.values()].find(({ path }) => asAsked(path) === route.split('#')[0]) ?? page
-}
-
-interface Walking {
-  readonly site: CompiledSite
-  readonly release: Release
-  readonly origin: string
-  readonly walked: ReadonlySet<DocumentId> | null
-}
-
-/**
- * The pages that can be come to from where the test shows. On pages where it shows, by what is shown of them in the version;
- * from all others by all that their documents link to, with what they show of others: a way that may be there is taken to be,
- * as far as visitors have come lately.
- */
-function waysFrom(
-  pages: readonly CompiledPage[],
-  { test, design }: Round,
-  { site, release, origin, walked }: Walking,
-): Shown['ways'] {
-  const varying = new Map(pages.filter((page) => varies(page, test)).map((page) => [page.document, page]))
-  if (varying.size === 0) return []
-  const byPath = new Map(
-    release.documents.flatMap(({ id, kind, nodes, root }) =>
-      kind === 'page' ? [[String(nodes[root]?.props.path), id] as const] : [],
-    ),
-  )
-  const moved = new Map(release.redirects.map(({ from, document }) => [from, document]))
-  const pageAt = (address: string): DocumentId[] => {
-    const own = address.startsWith(`${origin}/`) ? address.slice(origin.length) : address
-    const path = own.startsWith('/') ? (readAddress(/^[^?#]*/.exec(own)?.[0] ?? '') ?? '') : ''
-    return [byPath.get(path) ?? moved.get(path)].filter((id) => id !== undefined)
-  }
-  const documents = new Map(release.documents.map((document) => [document.id, document]))
-  const byDocument = new Map<DocumentId, readonly DocumentId[]>()
-  const linkedFrom = (id: DocumentId): readonly DocumentId[] => {
-    const known = byDocument.get(id)
-    if (known !== undefined) return known
-    byDocument.set(id, [])
-    const document = documents.get(id)
-    const found = document === undefined ? [] : leadsTo(document, documents)
-    byDocument.set(id, found)
-    return found
-  }
-  return design.arms.map(({ version }) => {
-    const come = new Set<DocumentId>()
-    const waiting = [...varying.keys()]
-    for (let id = waiting.pop(); id !== undefined; id = waiting.pop()) {
-      const page = varying.get(id)
-      const got = page === undefined ? undefined : gotInstead(page, version, test, site)
-      const next =
-        got === undefined
-          ? linkedFrom(id)
-          : [got.document, ...leading(seenPage(got, test, version), got, site).flatMap(({ address }) => pageAt(address))]
-      for (const to of next) {
-        if (come.has(to)) continue
-        come.add(to)
-        if (walked === null || walked.has(to)) waiting.push(to)
-      }
-    }
-    return { version, pages: come }
-  })
-}
-
-/** The pages to which a document leads: by its own links, forms and lists, and those of what it shows. */
-function leadsTo(document: ContentDocument, documents: ReadonlyMap<string, ContentDocument>): DocumentId[] {
-  const found = new Set<DocumentId>()
-  const met = new Set<string>()
-  const waiting = [document]
-  for (let one = waiting.pop(); one !== undefined; one = waiting.pop()) {
-    if (met.has(one.id)) continue
-    met.add(one.id)
-    for (const id of linksOf(one)) found.add(id)
-    const types = listedTypes(one)
-    for (const other of types.length === 0 ? [] : documents.values())
-      if (other.kind === 'page' && types.includes(String(other.nodes[other.root]?.props.pageType))) found.add(other.id)
-    for (const { document: shown } of referencesOf(one))
-      waiting.push(...[documents.get(shown)].filter((next) => next !== undefined))
-  }
-  return [...found]
-}
-
 /** Versions to which the same is sent as to an earlier one, on every page where the test shows. */
 function sameOnAll(pages: readonly CompiledPage[], { id, test, design }: Round): Shown['same'] {
   const reports = new RegExp(`${id}/[\\w-]+`, 'g')
@@ -251,10 +135,6 @@ function sameOnAll(pages: readonly CompiledPage[], { id, test, design }: Round):
   })
 }
 
-function given(key: string, version: VersionId): Decision {
-  return { key, version, counted: true, reason: { code: 'kept' } }
-}
-
 /** Whether something of this site answers at an address; elsewhere it is taken for granted. */
 function answering(paths: ReadonlySet<string>, origin: string): Around['answers'] {
   return (address, page) => {
@@ -264,40 +144,6 @@ function answering(paths: ReadonlySet<string>, origin: string): Around['answers'
     if (!own.startsWith('/') || own.startsWith('//')) return true
     const path = readAddress(/^[^?#]*/.exec(own)?.[0] ?? '')
     return path !== null && (paths.has(path) || methodsOfRoute(path) !== null)
-  }
-}
-
-/** Selectors of the page's own styles that take something out of sight whatever the window and the pointer. */
-function hidingSelectors(page: CompiledPage, dom: CheerioAPI): string[] {
-  const sheets = dom('link[rel=stylesheet]')
-    .toArray()
-    .flatMap((link) => page.styles.get(dom(link).attr('href') ?? '')?.toString() ?? [])
-  return sheets.flatMap((css) => {
-    const found: string[] = []
-    const sheet = csstree.parse(css)
-    if (sheet.type !== 'StyleSheet') return found
-    sheet.children.forEach((rule) => {
-      if (rule.type !== 'Rule') return
-      const hides = rule.block.children.some(
-        (one) =>
-          one.type === 'Declaration' &&
-          ['display none', 'visibility hidden', 'opacity 0'].includes(
-            `${one.property} ${csstree.generate(one.value)}`.toLowerCase(),
-          ),
-      )
-      if (hides) found.push(csstree.generate(rule.prelude))
-    })
-    return found
-  })
-}
-
-function dropMatching(dom: CheerioAPI, selector: string): void {
-  // What holds only while something is pointed at, or is drawn beside an element, hides nothing for good.
-  if (/:(hover|focus|active|checked|target|visited)|::/.test(selector)) return
-  try {
-    dom(selector).remove()
-  } catch {
-    // A selector that is not understood here hides nothing here.
   }
 }
 
