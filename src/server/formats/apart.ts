@@ -5,11 +5,11 @@ import { readerFile } from './reader-file'
 import type { ReaderTask, Read, ReaderAnswer } from './reader-tasks'
 import { whenWorked } from './thread-work'
 
-/** What reading may cost, by what is read: seconds of work, and megabytes of memory. */
+/** What reading may cost, by what is read: seconds of work, and megabytes of memory. Few limits: a spare thread is of one. */
 const limits: { readonly [Kind in ReaderTask['kind']]: { readonly seconds: number; readonly megabytes: number } } = {
   html: { seconds: 10, megabytes: 512 },
-  opml: { seconds: 10, megabytes: 256 },
-  exchange: { seconds: 10, megabytes: 256 },
+  opml: { seconds: 10, megabytes: 512 },
+  exchange: { seconds: 10, megabytes: 512 },
   archive: { seconds: 90, megabytes: 1024 },
   orders: { seconds: 30, megabytes: 512 },
   orderColumns: { seconds: 30, megabytes: 512 },
@@ -48,7 +48,7 @@ interface Spare {
 }
 /** By the memory that they may take: threads that have begun and wait for their file, so that the next need not wait for one. */
 const spares = new Map<number, Spare>()
-const IDLE = 5 * 60_000
+const IDLE = 30 * 60_000
 
 function begun(file: string, megabytes: number): Worker {
   return new Worker(file, { workerData: { kind: 'reads' }, resourceLimits: { maxOldGenerationSizeMb: megabytes } })
