@@ -19,6 +19,10 @@ const works: Readonly<Record<string, () => Promise<void>>> = {
 const work = works[process.argv[2] ?? '']
 if (work === undefined) throw new Error('which work?')
 process.stdout.write('begun\n')
-await work()
-await db.destroy()
-process.exit(0)
+work().then(
+  () => process.exit(0),
+  (reason: unknown) => {
+    console.error(reason)
+    process.exit(1)
+  },
+)

@@ -9,9 +9,9 @@ import { emptyDatabase, startDatabase, stopDatabase } from '@/command/private-da
 import { processEnvironment, readSettings, siteAddress, spoolOf, type Settings } from '@/command/settings'
 import { seedDemo } from '@/demo/seed'
 import { tallyAll } from '@/jobs/work'
-import { connect, inTransaction, type Database } from '@/server/database/connect'
+import { connect, type Database } from '@/server/database/connect'
 import { migrate } from '@/server/database/migrations'
-import { forgetCounts } from '@/server/ledger/count'
+import { recountAll } from '@/server/ledger/recount'
 import { workKilled } from './strength-work'
 
 const DATABASE = 'sprig_bench'
@@ -352,12 +352,14 @@ function setAside(settings: Settings): number {
 
 const tables = ['tallies', 'segment_tallies', 'daily', 'call_daily', 'firsts', 'orders', 'letter_counts', 'letter_sends'] as const
 
-/** What was counted on the way, with all its interruptions, against counting every raw event again from none. */
+/**
+ * What was counted on the way, with all its interruptions, against counting every event again; what is kept of visitors who
+ * were forgotten meanwhile is where both begin.
+ */
 async function countedAnew(db: Database): Promise<boolean> {
   await tallyAll(db)
   const before = await sums(db)
-  await inTransaction(db, forgetCounts)
-  await tallyAll(db)
+  await recountAll(db, () => undefined)
   const after = await sums(db)
   const differ = tables.filter((table) => before[table] !== after[table])
   console.log(
