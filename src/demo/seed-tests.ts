@@ -262,7 +262,8 @@ async function sendRound(
     ...{ segmentsOf: noteOfSegments(await segmentsNow(db)), known: knownIn(demo) },
     ...wanderingIn(demo, arms),
   }
-  const now = Date.now()
+  // What comes after a test has ended is none of it: counted anew, it would not be there.
+  const until = demo.endedDaysAgo === undefined ? Date.now() : endOf(demo).getTime()
   let { snapshot } = await newestRound(db, test)
   let group: ReturnType<typeof eventsOf> = []
   const send = async () => {
@@ -280,7 +281,7 @@ async function sendRound(
     const events = eventsOf(visitor, snapshot, 0, trueRates[visitor.device], besides)
     // The same people may be in another test: what they do there is something else.
     const own = events.map((event) => ({ ...event, id: eventIdOf(`${snapshot.id} ${event.id}`) }))
-    group.push(...own.filter(({ at }) => at.getTime() < now))
+    group.push(...own.filter(({ at }) => at.getTime() < until))
     if (group.length >= 3000) await send()
   }
   // Up to last midnight: the next time is a day later.
@@ -344,9 +345,13 @@ function wanderingIn({ wanders, parts }: DemoTest, arms: readonly VersionId[]): 
   }
 }
 
+function endOf({ endedDaysAgo = 0 }: DemoTest): Date {
+  return new Date(Math.floor(Date.now() / DAY) * DAY - endedDaysAgo * DAY)
+}
+
 /** Moves the end and the decision of a settled test to where its history says. */
-async function backdate(db: Knex, test: TestId, { endedDaysAgo = 0 }: DemoTest): Promise<void> {
-  const at = new Date(Math.floor(Date.now() / DAY) * DAY - endedDaysAgo * DAY)
+async function backdate(db: Knex, test: TestId, demo: DemoTest): Promise<void> {
+  const at = endOf(demo)
   await db('rounds')
     .where({ test_number: testNumber(test) })
     .update({ ended_at: at })

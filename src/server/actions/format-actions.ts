@@ -17,7 +17,7 @@ import type { Around } from '@/components/html/building'
 import type { ReadPage } from '@/components/html/read'
 import { writeHtml } from '@/components/html/write'
 import { unfitEdits } from '@/components/exchange/branch'
-import { contentsOf } from '../formats/archive-contents'
+import { leftOutNow } from '../formats/archive-left-out'
 import { exchangeJsonSchema } from '@/components/exchange/schema'
 import { writeExchange, type Exchange } from '@/components/exchange/write'
 import { titleOf } from '@/components/references'
@@ -101,7 +101,7 @@ export const formatActions: Area<'format'> = {
 
   'format.schema': () => Promise.resolve({ text: exchangeJsonSchema(`${studioOrigin()}/schema.json`) }),
 
-  'format.leftOut': async ({ db }) => ({ leftOut: [...(await contentsOf(db)).site.leftOut] }),
+  'format.leftOut': async ({ db }) => ({ leftOut: await leftOutNow(db) }),
 
   'format.take': async (context, { as, text, title }) => {
     const { db } = context

@@ -17,7 +17,7 @@ import { readSettings } from '../stores/settings'
 import { testsWhere, type TestRow } from '../stores/tests'
 import { livePersonalizations } from '../stores/versions'
 import { historyIn } from './archive-history'
-import { leftOutOf } from './archive-left-out'
+import { leftOutNow } from './archive-left-out'
 import { archivedSettingsSchema, archivedSiteSchema, type ArchivedSite } from './archived-site'
 
 const draftRow = z.object({ draft: jsonColumn(documentSchema), position: z.number() })
@@ -60,7 +60,7 @@ export async function contentsOf(db: Knex): Promise<{ readonly site: ArchivedSit
     ),
     history: await Promise.all(history.map((row) => indexOf(db, row))),
     takenOff: await takenOffOf(db),
-    leftOut: await leftOutOf(db, history.length),
+    leftOut: await leftOutNow(db),
   } satisfies Record<keyof ArchivedSite, unknown>)
   return { site, history }
 }

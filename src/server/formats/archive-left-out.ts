@@ -80,8 +80,8 @@ export const archivedTables: Readonly<Record<string, Archived>> = {
   worth_classes_kept: 'made anew',
 }
 
-/** What of a site an archive does not hold, in words; only what there is. @param settled how many settled tests it holds */
-export async function leftOutOf(db: Knex, settled: number): Promise<string[]> {
+/** What of a site an archive does not hold, in words; only what there is. */
+export async function leftOutNow(db: Knex): Promise<string[]> {
   const words: string[] = []
   for (const [table, archived] of Object.entries(archivedTables))
     if (typeof archived === 'object' && (await db(table).first(db.raw('1 AS one'))) !== undefined) words.push(archived.leftOut)
@@ -90,8 +90,17 @@ export async function leftOutOf(db: Knex, settled: number): Promise<string[]> {
     await db('tests').whereIn('status', ['running', 'paused', 'ended', 'scheduled']).count({ n: '*' }).first(),
   ).n
   if (running > 0) words.push('That tests run, or wait for a decision: they come in as drafts')
-  const all = total.parse(await db('tests').where({ status: 'settled' }).count({ n: '*' }).first()).n
-  if (all > settled) words.push('Settled tests of pages that were thrown away')
+  const lost: unknown = await db('tests as t')
+    .where('t.status', 'settled')
+    .whereExists(
+      db('test_parts as p')
+        .join('documents as d', 'd.id', 'p.document_id')
+        .whereRaw('p.test_number = t.number')
+        .whereNotNull('d.binned_at')
+        .select(db.raw('1')),
+    )
+    .first('t.number')
+  if (lost !== undefined) words.push('Settled tests of pages that were thrown away')
   if ((await db('documents').whereNotNull('binned_at').first('id')) !== undefined) words.push('What lies in the bin')
   return words
 }

@@ -128,7 +128,7 @@ export function dayOrdersOf({ columns, rows }: OrderTable): FoundDayOrder[] {
   return columns.map((_, column) => dayOrderOf(rows.map(({ cells }) => cells[column] ?? '')))
 }
 
-const SHOWN_ROWS = 8
+const SHOWN_ROWS = 5
 
 /** What somebody has to see of a table to say what its columns are. */
 export interface OrderColumns {

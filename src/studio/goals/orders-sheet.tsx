@@ -16,8 +16,8 @@ const decimalWords = [
 ] as const
 
 const dayWords = [
-  { value: 'dayFirst', label: 'the day, as in 31/12/2026' },
-  { value: 'monthFirst', label: 'the month, as in 12/31/2026' },
+  { value: 'dayFirst', label: 'day first: 31/12/2026' },
+  { value: 'monthFirst', label: 'month first: 12/31/2026' },
 ] as const
 
 const fieldWords: Readonly<Record<CsvField, string>> = {
@@ -48,12 +48,16 @@ export function OrdersSheet({ preview, close }: { preview: OrderPreview; close: 
     <SheetOver
       wide={860}
       title={isAsked ? titles[progress?.state ?? 'reading'] : `${plural(preview.lines, 'line', 'lines')} to bring in`}
-      act={{
-        words: isAsked ? (progress?.state === 'reading' ? 'Close' : 'Done') : 'Bring them in',
-        go: isAsked ? close : bringIn,
-        busy: take.isPending,
-        disabled: !isAsked && (isTwofold(found.decimal) || isTwofold(found.dayOrder)),
-      }}
+      {...(isAsked
+        ? {}
+        : {
+            act: {
+              words: 'Bring them in',
+              go: bringIn,
+              busy: take.isPending,
+              disabled: isTwofold(found.decimal) || isTwofold(found.dayOrder),
+            },
+          })}
       close={close}
     >
       {isAsked ? (
@@ -78,7 +82,7 @@ function Going({ progress }: { progress: Output<'order.progress'> | undefined })
   return (
     <>
       <TakingBar progress={progress} />
-      <p className="quiet">It goes on when this is closed. How far it is stands on the list of goals.</p>
+      <p className="quiet">It goes on when this is closed. The list of goals shows how far it is.</p>
     </>
   )
 }
@@ -148,9 +152,9 @@ function Columns({
           />
         </label>
         <label>
-          <span>First in dates</span>
+          <span>Date order</span>
           <Choice
-            aria-label="What comes first in dates"
+            aria-label="Date order"
             invalid={isTwofold(found.dayOrder)}
             placeholder="say which"
             value={
