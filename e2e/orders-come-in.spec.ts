@@ -1,7 +1,9 @@
 import { expect, test } from '@playwright/test'
 import { choose, openScreen, signIn } from './studio'
 
-test('a table of orders is looked at, asked about where it can be read in two ways, and brought in with a report', async ({ page }) => {
+test('a table of orders is looked at, asked about where it can be read in two ways, and brought in with a report', async ({
+  page,
+}) => {
   await signIn(page)
   await openScreen(page, '/goals')
   const today = new Date().toISOString().slice(0, 10)

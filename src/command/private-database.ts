@@ -215,7 +215,10 @@ export function keepDatabase(settings: Settings): () => void {
 }
 
 /** Nothing is left of it, nor of what waited on disk for it. */
-export async function emptyDatabase(settings: Settings, name: 'sprig' | 'sprig_test' | 'sprig_bench' | 'sprig_bench_old'): Promise<void> {
+export async function emptyDatabase(
+  settings: Settings,
+  name: 'sprig' | 'sprig_test' | 'sprig_bench' | 'sprig_bench_old',
+): Promise<void> {
   const root = asSuperuser(settings)
   try {
     rmSync(spoolOf(settings, name), { recursive: true, force: true })

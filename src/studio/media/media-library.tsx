@@ -48,7 +48,9 @@ export function MediaLibrary({
         <SearchField aria-label="Find in the library" placeholder="Find by name or description" onSearch={setSearch} />
         <FileChoice
           label="File to bring"
-          accept={kind === 'image' ? 'image/png,image/jpeg,image/gif,image/webp,image/avif,image/svg+xml' : 'video/webm,video/mp4'}
+          accept={
+            kind === 'image' ? 'image/png,image/jpeg,image/gif,image/webp,image/avif,image/svg+xml' : 'video/webm,video/mp4'
+          }
           take={setBringing}
         >
           Bring a {kind === 'image' ? 'picture' : 'film'}
