@@ -46,8 +46,7 @@ test('a table is brought in once, however often it is sent; its faults are named
 })
 
 test('dates that can be read in two ways are asked about, and nothing is taken until they are', async () => {
-  const [, month, day] = today.split('-')
-  const text = `order;date;amount\n1;0${Number(day) % 9 || 1}/0${(Number(month) % 9) + 1}/2026;5\n`
+  const text = 'order;date;amount\n1;03/04/2026;5\n'
   const table = await asked(text)
   await all()
   expect(await progress(table)).toMatchObject({ state: 'refused', fault: expect.stringContaining('the day or the month') })
