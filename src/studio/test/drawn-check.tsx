@@ -1,6 +1,7 @@
 'use client'
 
-import { useRef, useState, type ReactNode } from 'react'
+import murmurhash from 'murmurhash'
+import { useMemo, useRef, useState, type ReactNode } from 'react'
 import type { Output, TestView } from '@/contract/contract'
 import { devices, type Device } from '@/core/decide'
 import { illegibleAnew, illegibleIn, illegibleWords, widthOf, type Illegibility, type Illegible } from '@/core/experiment'
@@ -22,10 +23,12 @@ type Around = (notes: ReactNode, line: ReactNode) => ReactNode
 
 /** Whether each version can be read at three widths: drawn here, out of sight, and looked at. */
 export function DrawnCheck({ test, children }: { test: TestView; children: Around }) {
-  const asked = useAsk('test.drawn', { test: test.id, lock: test.lock })
-  if (asked.data === undefined || asked.data.shows.length < 2) return children(null, null)
+  const { data } = useAsk('test.drawn', { test: test.id, lock: test.lock })
+  // By what is shown, and not by when it was read: read again and the same, what was found and opened stays.
+  const shown = useMemo(() => murmurhash.v3(JSON.stringify(data ?? null)), [data])
+  if (data === undefined || data.shows.length < 2) return children(null, null)
   return (
-    <Drawing key={asked.dataUpdatedAt} {...asked.data}>
+    <Drawing key={shown} {...data}>
       {children}
     </Drawing>
   )
