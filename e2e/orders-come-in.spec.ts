@@ -7,7 +7,7 @@ test('a table of orders is looked at, asked about where it can be read in two wa
   await signIn(page)
   await openScreen(page, '/goals')
   const today = new Date().toISOString().slice(0, 10)
-  const text = `order;date;amount\nWalk-1;${today};12,50\nWalk-2;03/04/2024;7,50\nWalk-3;${today};many\n`
+  const text = `order;date;amount\nWalk-${Date.now()};${today};12,50\nWalk-2;03/04/2024;7,50\nWalk-3;${today};many\n`
   await page.getByLabel('Table of orders').setInputFiles({ name: 'shop.csv', mimeType: 'text/csv', buffer: Buffer.from(text) })
   const sheet = page.getByRole('dialog')
   await expect(sheet.getByRole('heading', { name: '3 lines to bring in' })).toBeVisible()
