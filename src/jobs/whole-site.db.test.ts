@@ -1,7 +1,7 @@
 import { mkdtempSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { strFromU8, unzipSync } from 'fflate'
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import sharp from 'sharp'
 import * as z from 'zod'
 import type { NodeId, TestId } from '@/core/ids'
@@ -209,6 +209,21 @@ test('a settled test whose number another one has here comes in under one of its
     before?.rates.map(({ exposed, converters }) => [exposed, converters]),
   )
 }, 120_000)
+
+test('a history that names what is another test’s, or what is not there, is refused, and counts nothing', async () => {
+  await everything()
+  const good = unzipSync(await archived())
+  const [entry = ''] = Object.keys(good).filter((name) => name.startsWith('history/'))
+  const text = strFromU8(good[entry] ?? new Uint8Array())
+  const counts = await db('tallies').count({ n: '*' }).first()
+  for (const [bent, words] of [
+    [text.replaceAll('"t-1-r1"', '"t-2-r1"'), 'not this test’s own'],
+    [text.replace('"id":"t-1-r1"', '"id":"t-9-r1"'), 'not this test’s own'],
+    [text.replaceAll(`"document":"${testPage.id}"`, '"document":"nowhere"'), 'does not name with it'],
+  ] as const)
+    await expect(load(zipSync({ ...good, [entry]: strToU8(bent) }))).rejects.toThrow(words)
+  expect(await db('tallies').count({ n: '*' }).first()).toEqual(counts)
+})
 
 test('what is left out is named before it is saved and after it is loaded', async () => {
   await everything()

@@ -21,7 +21,7 @@ const MOST_HISTORY = 40_000_000
 export async function readArchiveFile(path: string): Promise<ArchivedSite> {
   let text: Buffer | null = null
   const media = new Set<string>()
-  const history = new Set<number>()
+  const history = new Map<number, ArchivedTest>()
   let size = 0
   await eachEntry(await opened(path), async (entry, bytes) => {
     size += entry.uncompressedSize
@@ -33,7 +33,11 @@ export async function readArchiveFile(path: string): Promise<ArchivedSite> {
       if (`media/${name}` !== entry.fileName)
         throw new FileFault(`${entry.fileName} is not what its name says; it may be damaged.`)
       media.add(name)
-    } else if (isHistoryEntry(entry)) history.add(testIn(entry, await bytes(MOST_HISTORY)).number)
+    } else if (isHistoryEntry(entry)) {
+      const test = testIn(entry, await bytes(MOST_HISTORY))
+      // What is counted is read again when it is taken over: here it would only cost memory.
+      history.set(test.number, { ...test, counts: {}, pictures: [] })
+    }
   })
   if (text === null) throw new FileFault('site.json is not in the archive. Choose one that a site was saved to.')
   return checkedSite(text, media, history)
@@ -56,6 +60,12 @@ export async function eachHistory(path: string, take: (test: ArchivedTest) => Pr
 function testIn({ fileName }: Entry, bytes: Buffer): ArchivedTest {
   const test = read(fileName, bytes, archivedTestSchema)
   if (fileName !== historyEntry(test.number)) throw new FileFault(`${fileName} is not what its name says.`)
+  // Rounds of another test would be counted in it.
+  const rounds = new Set<string>(test.rounds.map(({ snapshot }) => snapshot.id))
+  const own = test.rounds.every(({ snapshot }) => snapshot.id === `t-${test.number}-r${snapshot.number}`)
+  const counted = Object.values(test.counts).every((rows) => rows?.every(([round]) => rounds.has(String(round))) ?? true)
+  if (!own || !counted || rounds.size !== test.rounds.length)
+    throw new FileFault(`${fileName}: it names rounds that are not this test’s own.`)
   return test
 }
 
@@ -70,13 +80,22 @@ function read<Of>(file: string, bytes: Buffer, schema: z.ZodType<Of>): Of {
   throw new FileFault(`${file}, ${issue?.path.map(String).join(' › ') ?? ''}: ${issue?.message ?? 'not understood'}.`)
 }
 
-function checkedSite(text: Buffer, media: ReadonlySet<string>, history: ReadonlySet<number>): ArchivedSite {
+function checkedSite(text: Buffer, media: ReadonlySet<string>, history: ReadonlyMap<number, ArchivedTest>): ArchivedSite {
   const site = read('site.json', text, archivedSiteSchema)
   const lost = site.media.find(({ name }) => !media.has(name))
   if (lost !== undefined) throw new FileFault(`media/${lost.name} is named in site.json but not in the archive.`)
   const forgotten = site.history.find(({ number }) => !history.has(number))
   if (forgotten !== undefined)
     throw new FileFault(`${historyEntry(forgotten.number)} is named in site.json but not in the archive.`)
+  for (const { number, documents, versions } of site.history) {
+    const test = history.get(number)
+    const parts = test === undefined ? [] : [test.design, ...test.design.further].map(({ document }) => document)
+    const homes = [...parts, ...(test?.versions.map(({ document }) => document) ?? [])]
+    if (homes.some((id) => !documents.includes(id)) || test?.versions.some(({ id }) => !versions.includes(id)) === true)
+      throw new FileFault(`${historyEntry(number)} holds documents or versions that site.json does not name with it.`)
+    if (documents.some((id) => !site.documents.some(({ draft }) => draft.id === id)))
+      throw new FileFault(`${historyEntry(number)} is about a page that is not in the archive.`)
+  }
   // As it would be kept: what is the same to a reader (“<br>”, “<br />”) is the same to whoever compares.
   const kept = (document: ContentDocument, index: number) => {
     const checked = checkDocument(document)
